@@ -1,0 +1,90 @@
+package org.cleanmarrow.batch;
+
+import java.nio.file.Path;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.ledger.ConventionsJson;
+import org.cleanmarrow.step.Work;
+import org.joml.Vector3d;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.JsonNodeFactory;
+import tools.jackson.databind.node.ObjectNode;
+
+@Command(name = "inspect", description = "Says what is in a file.")
+final class InspectCommand extends JsonCommand {
+    @Parameters(paramLabel = "FILE", description = "file to look into")
+    private Path file;
+
+    @Override
+    public Integer call() throws Exception {
+        print(describe(file, AssetFiles.open(file, Work.QUIET)));
+        return 0;
+    }
+
+    private static ObjectNode describe(Path file, Asset asset) {
+        ObjectNode out = JsonNodeFactory.instance.objectNode();
+        out.put("file", file.toString());
+        out.set("conventions", ConventionsJson.write(asset.conventions()));
+        out.put("nodes", asset.nodes().size());
+        ArrayNode meshes = out.putArray("meshes");
+        for (int m = 0; m < asset.meshes().size(); m++) {
+            mesh(asset, m, meshes.addObject());
+        }
+        ArrayNode skins = out.putArray("skins");
+        asset.skins().forEach(s -> skins.addObject().put("name", s.name()).put("joints", s.joints().length));
+        ArrayNode clips = out.putArray("clips");
+        for (Clip clip : asset.clips()) {
+            ObjectNode c = clips.addObject();
+            c.put("name", clip.name());
+            c.put("firstFrame", clip.firstFrame());
+            c.put("lastFrame", clip.lastFrame());
+            c.put("framesPerSecond", clip.rate());
+            c.put("seconds", clip.seconds());
+            c.put("channels", clip.channels().size());
+        }
+        out.set("boundsMetres", bounds(asset));
+        ArrayNode notes = out.putArray("notes");
+        asset.notes().forEach(notes::add);
+        return out;
+    }
+
+    private static void mesh(Asset asset, int number, ObjectNode out) {
+        Mesh mesh = asset.meshes().get(number);
+        out.put("name", mesh.name());
+        out.put("vertices", mesh.vertexCount());
+        out.put("triangles", mesh.triangleCount());
+        ArrayNode materials = out.putArray("materials");
+        mesh.primitives().stream()
+                .mapToInt(Primitive::material)
+                .filter(m -> m >= 0)
+                .distinct()
+                .forEach(m -> materials.add(asset.materials().get(m).name()));
+        int skin = asset.skinOfMesh(number);
+        if (skin < 0) {
+            out.putNull("skin");
+        } else {
+            String name = asset.skins().get(skin).name();
+            out.put("skin", name.isEmpty() ? "#" + skin : name);
+        }
+        out.put("morphTargets", mesh.targetCount());
+    }
+
+    private static ObjectNode bounds(Asset asset) {
+        Box box = Box.ofRest(asset);
+        double unit = asset.conventions().metresPerUnit();
+        ObjectNode out = JsonNodeFactory.instance.objectNode();
+        corner(out.putArray("min"), box.isEmpty() ? new Vector3d() : box.min(), unit);
+        corner(out.putArray("max"), box.isEmpty() ? new Vector3d() : box.max(), unit);
+        return out;
+    }
+
+    private static void corner(ArrayNode out, Vector3d point, double unit) {
+        out.add(point.x * unit).add(point.y * unit).add(point.z * unit);
+    }
+}

@@ -1,0 +1,114 @@
+package org.cleanmarrow.asset;
+
+import java.util.Arrays;
+
+/**
+ * Which joints move each vertex, and by how much: one row a vertex, compressed.
+ *
+ * <p>Row v lies at {@code offsets[v] .. offsets[v + 1]}. Rows hold any number of entries in the order they
+ * were given, zero weights left out; a row may be empty.
+ *
+ * @param offsets vertex count + 1 rising positions
+ * @param joints  index into the skin's joint list, one an entry
+ * @param weights one an entry; finite, not always summing to one (that is what checks are for)
+ */
+public record Influences(int[] offsets, int[] joints, float[] weights) {
+
+    public int vertexCount() {
+        return offsets.length - 1;
+    }
+
+    public int rowLength(int vertex) {
+        return offsets[vertex + 1] - offsets[vertex];
+    }
+
+    /** Most entries in any row; 0 when there is none. */
+    public int longestRow() {
+        int most = 0;
+        for (int v = 0; v < vertexCount(); v++) {
+            most = Math.max(most, rowLength(v));
+        }
+        return most;
+    }
+
+    /** Sum of a row's weights, in double. */
+    public double sum(int vertex) {
+        double sum = 0;
+        for (int i = offsets[vertex]; i < offsets[vertex + 1]; i++) {
+            sum += weights[i];
+        }
+        return sum;
+    }
+
+    /** Weight of a joint on a vertex, 0 when it does not move it. */
+    public float weight(int vertex, int joint) {
+        float sum = 0;
+        for (int i = offsets[vertex]; i < offsets[vertex + 1]; i++) {
+            if (joints[i] == joint) {
+                sum += weights[i];
+            }
+        }
+        return sum;
+    }
+
+    /** The same rows with joints renumbered; entries whose new number is below zero are dropped. */
+    public Influences renumbered(int[] newIndex) {
+        Builder builder = new Builder(vertexCount());
+        for (int v = 0; v < vertexCount(); v++) {
+            for (int i = offsets[v]; i < offsets[v + 1]; i++) {
+                int joint = newIndex[joints[i]];
+                if (joint >= 0) {
+                    builder.add(joint, weights[i]);
+                }
+            }
+            builder.endRow();
+        }
+        return builder.build();
+    }
+
+    /** Collects rows in vertex order. */
+    public static final class Builder {
+        private final int[] offsets;
+        private int[] joints;
+        private float[] weights;
+        private int row;
+        private int size;
+
+        public Builder(int vertexCount) {
+            offsets = new int[vertexCount + 1];
+            joints = new int[Math.max(16, vertexCount * 4)];
+            weights = new float[joints.length];
+        }
+
+        /** Adds an entry to the current row; zero weights are left out. */
+        public void add(int joint, float weight) {
+            if (weight == 0) {
+                return;
+            }
+            if (size == joints.length) {
+                joints = Arrays.copyOf(joints, size * 2);
+                weights = Arrays.copyOf(weights, size * 2);
+            }
+            joints[size] = joint;
+            weights[size++] = weight;
+        }
+
+        /** Copies a whole row of another table. */
+        public void copyRow(Influences from, int vertex) {
+            for (int i = from.offsets[vertex]; i < from.offsets[vertex + 1]; i++) {
+                add(from.joints[i], from.weights[i]);
+            }
+        }
+
+        public void endRow() {
+            offsets[++row] = size;
+        }
+
+        public Influences build() {
+            if (row != offsets.length - 1) {
+                throw new IllegalStateException("rows: expected " + (offsets.length - 1) + ", found " + row);
+            }
+            return new Influences(offsets, Arrays.copyOf(joints, size), Arrays.copyOf(weights, size));
+        }
+    }
+}

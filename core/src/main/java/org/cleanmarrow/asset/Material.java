@@ -1,0 +1,14 @@
+package org.cleanmarrow.asset;
+
+/**
+ * How a primitive is painted. Only what the desk itself shows is modelled; the rest is carried.
+ *
+ * @param baseColour  linear red, green, blue, alpha
+ * @param texture     index of the base colour texture, or -1
+ * @param doubleSided back faces are drawn too
+ */
+public record Material(String name, float[] baseColour, int texture, boolean doubleSided, Carried carried) {
+    public Material withName(String newName) {
+        return new Material(newName, baseColour, texture, doubleSided, carried);
+    }
+}

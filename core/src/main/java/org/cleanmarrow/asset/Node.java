@@ -1,0 +1,37 @@
+package org.cleanmarrow.asset;
+
+/**
+ * One place in the hierarchy: a joint, a mesh's place, a camera or a plain group.
+ *
+ * @param name     as in the file; may be empty
+ * @param local    transform against the parent
+ * @param children indices of the nodes below; every node has at most one parent
+ * @param mesh     index of the mesh that stands here, or -1
+ * @param skin     index of the skin that moves the mesh, or -1
+ * @param camera   index of the camera that stands here, or -1
+ * @param weights  morph weights of this use of the mesh; null: those of the mesh
+ */
+public record Node(
+        String name, Local local, int[] children, int mesh, int skin, int camera, float[] weights, Carried carried) {
+
+    /** A plain node without mesh, skin or camera. */
+    public static Node group(String name, Local local, int... children) {
+        return new Node(name, local, children, -1, -1, -1, null, Carried.NONE);
+    }
+
+    public Node withName(String newName) {
+        return new Node(newName, local, children, mesh, skin, camera, weights, carried);
+    }
+
+    public Node withLocal(Local newLocal) {
+        return new Node(name, newLocal, children, mesh, skin, camera, weights, carried);
+    }
+
+    public Node withChildren(int... newChildren) {
+        return new Node(name, local, newChildren, mesh, skin, camera, weights, carried);
+    }
+
+    public Node withMesh(int newMesh, int newSkin) {
+        return new Node(name, local, children, newMesh, newSkin, camera, weights, carried);
+    }
+}

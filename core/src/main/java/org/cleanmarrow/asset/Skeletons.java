@@ -1,0 +1,85 @@
+package org.cleanmarrow.asset;
+
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.List;
+
+/** Questions about the joints of an asset. */
+public final class Skeletons {
+    private Skeletons() {}
+
+    /** Joints with no joint above them, in node order. */
+    public static List<Integer> tops(Asset asset) {
+        boolean[] joint = asset.jointFlags();
+        int[] parents = asset.parents();
+        List<Integer> tops = new ArrayList<>();
+        for (int n = 0; n < joint.length; n++) {
+            if (joint[n] && !hasAbove(n, joint, parents)) {
+                tops.add(n);
+            }
+        }
+        return tops;
+    }
+
+    private static boolean hasAbove(int n, boolean[] joint, int[] parents) {
+        for (int up = parents[n]; up >= 0; up = parents[up]) {
+            if (joint[up]) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /** Nodes that move at least one vertex through a skin. */
+    public static BitSet bearing(Asset asset) {
+        BitSet bearing = new BitSet();
+        for (Node node : asset.nodes()) {
+            if (node.mesh() < 0 || node.skin() < 0) {
+                continue;
+            }
+            int[] joints = asset.skins().get(node.skin()).joints();
+            for (Primitive primitive : asset.meshes().get(node.mesh()).primitives()) {
+                if (primitive.influences() != null) {
+                    for (int joint : primitive.influences().joints()) {
+                        bearing.set(joints[joint]);
+                    }
+                }
+            }
+        }
+        return bearing;
+    }
+
+    /**
+     * Joints at the ends of chains that move nothing and carry nothing, the outermost and whatever is bare above
+     * them, never a top.
+     */
+    public static BitSet idleEnds(Asset asset) {
+        boolean[] joint = asset.jointFlags();
+        int[] parents = asset.parents();
+        BitSet bearing = bearing(asset);
+        BitSet idle = new BitSet();
+        int[] order = asset.topDown();
+        for (int i = order.length - 1; i >= 0; i--) {
+            int n = order[i];
+            Node node = asset.nodes().get(n);
+            boolean below = false;
+            for (int child : node.children()) {
+                below |= !idle.get(child);
+            }
+            boolean carries = node.mesh() >= 0
+                    || node.camera() >= 0
+                    || node.carried().json().contains("\"extensions\"");
+            boolean end = joint[n] || isNamedEnd(node.name());
+            if (end && !below && !carries && !bearing.get(n) && hasAbove(n, joint, parents)) {
+                idle.set(n);
+            }
+        }
+        return idle;
+    }
+
+    /** Chain ends that exporters add are not always listed as joints, but are named so (common practice). */
+    private static boolean isNamedEnd(String name) {
+        String lower = name.toLowerCase(java.util.Locale.ROOT);
+        return lower.endsWith("_end") || lower.endsWith(".end") || lower.endsWith("end site");
+    }
+}

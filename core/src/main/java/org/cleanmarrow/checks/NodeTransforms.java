@@ -1,0 +1,93 @@
+package org.cleanmarrow.checks;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.check.Check;
+import org.cleanmarrow.check.Examination;
+import org.cleanmarrow.check.Finding;
+import org.cleanmarrow.check.Severity;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.steps.FreezeNodes;
+import org.joml.Matrix4d;
+import org.joml.Quaterniond;
+import org.joml.Vector3d;
+
+/** Nodes that hold a rotation or scale of their own. Joints may be turned, but not scaled. */
+public final class NodeTransforms implements Check {
+    private static final double TURN_DEGREES = 0.01;
+    private static final double SCALE = 1e-4;
+
+    @Override
+    public String id() {
+        return "node-transform";
+    }
+
+    @Override
+    public Station station() {
+        return Station.SCALE_AND_AXES;
+    }
+
+    @Override
+    public List<Finding> run(Examination examination) {
+        Asset asset = examination.asset();
+        boolean[] joint = asset.jointFlags();
+        boolean[] above = aboveJoints(asset, joint);
+        List<Finding> out = new ArrayList<>();
+        for (int n = 0; n < asset.nodes().size(); n++) {
+            Node node = asset.nodes().get(n);
+            if (node.camera() >= 0 || node.carried().json().contains("\"extensions\"")) {
+                continue;
+            }
+            Matrix4d local = node.local().toMatrix();
+            Vector3d scale = local.getScale(new Vector3d());
+            Quaterniond turn = local.getUnnormalizedRotation(new Quaterniond());
+            double degrees = joint[n]
+                    ? 0
+                    : Math.toDegrees(2 * Math.asin(Math.min(1, new Vector3d(turn.x, turn.y, turn.z).length())));
+            boolean scaled = Math.abs(scale.x - 1) > SCALE
+                    || Math.abs(scale.y - 1) > SCALE
+                    || Math.abs(scale.z - 1) > SCALE
+                    || local.determinant3x3() < 0;
+            if (degrees <= TURN_DEGREES && !scaled) {
+                continue;
+            }
+                        String variant = scaled ? degrees > TURN_DEGREES ? "both" : "scale" : "turn";
+            out.add(Finding.of(
+                            this,
+                            above[n] ? Severity.BLOCKER : Severity.CAUTION,
+                            variant,
+                            asset.nodeRef(n),
+                            1,
+                            asset.nodeRef(n),
+                            String.format(Locale.ROOT, "%.1f", degrees),
+                            say(scale, local.determinant3x3() < 0))
+                    .at(Finding.Place.node(n))
+                    .fixedBy(new FreezeNodes()));
+        }
+        return out;
+    }
+
+    /** Joints, and nodes with a joint somewhere below them. */
+    private static boolean[] aboveJoints(Asset asset, boolean[] joint) {
+        boolean[] above = joint.clone();
+        int[] order = asset.topDown();
+        int[] parents = asset.parents();
+        for (int i = order.length - 1; i >= 0; i--) {
+            if (above[order[i]] && parents[order[i]] >= 0) {
+                above[parents[order[i]]] = true;
+            }
+        }
+        return above;
+    }
+
+    private static String say(Vector3d s, boolean mirrored) {
+        boolean even = Math.abs(s.x - s.y) < SCALE * s.x && Math.abs(s.x - s.z) < SCALE * s.x;
+        String text = even
+                ? String.format(Locale.ROOT, "%.4g", s.x)
+                : String.format(Locale.ROOT, "%.4g x %.4g x %.4g", s.x, s.y, s.z);
+        return (mirrored ? "-" : "") + text.replaceAll("(\\.\\d*?)0+\\b", "$1").replaceAll("\\.(?=\\D|$)", "");
+    }
+}

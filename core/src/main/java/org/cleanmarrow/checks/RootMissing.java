@@ -1,0 +1,50 @@
+package org.cleanmarrow.checks;
+
+import java.util.List;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Skeletons;
+import org.cleanmarrow.check.Check;
+import org.cleanmarrow.check.Examination;
+import org.cleanmarrow.check.Finding;
+import org.cleanmarrow.check.Severity;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.steps.AddRoot;
+
+/** A skeleton without one root joint at the origin, unturned and of scale one. */
+public final class RootMissing implements Check {
+    @Override
+    public String id() {
+        return "root";
+    }
+
+    @Override
+    public Station station() {
+        return Station.SKELETON;
+    }
+
+    @Override
+    public List<Finding> run(Examination examination) {
+        Asset asset = examination.asset();
+        List<Integer> tops = Skeletons.tops(asset);
+        if (tops.isEmpty() || AddRoot.hasCleanRoot(asset)) {
+            return List.of();
+        }
+        String first = asset.nodeRef(tops.getFirst());
+        Finding finding = tops.size() > 1
+                ? Finding.of(this, Severity.BLOCKER, "several", first, tops.size(), tops.size(), first)
+                : Finding.of(this, Severity.BLOCKER, "", first, 1, first);
+        return List.of(finding.at(Finding.Place.node(tops.getFirst())).fixedBy(new AddRoot(freeName(asset))));
+    }
+
+    private static String freeName(Asset asset) {
+        String name = "root";
+        for (int i = 2; taken(asset, name); i++) {
+            name = "root_" + i;
+        }
+        return name;
+    }
+
+    private static boolean taken(Asset asset, String name) {
+        return asset.nodes().stream().anyMatch(n -> n.name().equals(name));
+    }
+}

@@ -1,0 +1,96 @@
+package org.cleanmarrow.checks;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.check.Check;
+import org.cleanmarrow.check.Examination;
+import org.cleanmarrow.check.Finding;
+import org.cleanmarrow.check.Severity;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.convention.Units;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.steps.DeclareConventions;
+import org.joml.Vector3d;
+
+/**
+ * An asset far too large or small for anything a character artist hands over; the unit mix-up is named where a
+ * skinned asset would be of a person's size without it.
+ */
+public final class SizeOutOfOrdinary implements Check {
+    /** From a button to a large building, in metres (common practice). */
+    private static final double LEAST = 0.005;
+
+    private static final double MOST = 60;
+    /** A person stands 1.4 to 2.1 m (common practice). */
+    private static final double PERSON_LEAST = 1.4;
+
+    private static final double PERSON_MOST = 2.1;
+
+    /** Factor by which lengths are off, and what was taken for what. */
+    private record MixUp(double factor, String key) {}
+
+    private static final List<MixUp> MIX_UPS = List.of(
+            new MixUp(100, "cm-m"),
+            new MixUp(0.01, "m-cm"),
+            new MixUp(1000, "mm-m"),
+            new MixUp(0.001, "m-mm"),
+            new MixUp(1 / 0.0254, "in-m"),
+            new MixUp(0.0254, "m-in"),
+            new MixUp(1 / 0.3048, "ft-m"),
+            new MixUp(0.3048, "m-ft"),
+            new MixUp(2.54, "cm-in"),
+            new MixUp(1 / 2.54, "in-cm"),
+            new MixUp(10, "mm-cm"),
+            new MixUp(0.1, "cm-mm"));
+
+    @Override
+    public String id() {
+        return "size";
+    }
+
+    @Override
+    public Station station() {
+        return Station.SCALE_AND_AXES;
+    }
+
+    @Override
+    public List<Finding> run(Examination examination) {
+        Box box = examination.box();
+        Asset asset = examination.asset();
+        if (box.isEmpty()) {
+            return List.of();
+        }
+        Conventions c = asset.conventions();
+        Vector3d size = box.size().mul(c.metresPerUnit());
+        double largest = Math.max(size.x, Math.max(size.y, size.z));
+        boolean ordinary = largest >= LEAST && largest <= MOST;
+        boolean skinned = !asset.skins().isEmpty();
+        List<Finding> out = new ArrayList<>();
+        if (skinned && (largest > 4 * PERSON_MOST || largest < PERSON_LEAST / 8)) {
+            for (MixUp mixUp : MIX_UPS) {
+                double real = largest / mixUp.factor;
+                if (real >= PERSON_LEAST && real <= PERSON_MOST) {
+                    Conventions meant = new Conventions(
+                            c.metresPerUnit() / mixUp.factor, c.up(), c.forward(), c.handedness());
+                    out.add(Finding.of(
+                                    this, Severity.BLOCKER, "mixup." + mixUp.key, "", 1, Units.say(largest),
+                                    Units.say(real), factor(mixUp.factor))
+                            .fixedBy(new DeclareConventions(meant)));
+                    return out;
+                }
+            }
+        }
+        if (!ordinary) {
+            out.add(Finding.of(this, Severity.CAUTION, "", "", 1, Units.say(largest)));
+        }
+        return out;
+    }
+
+    private static String factor(double factor) {
+        String text = String.format(Locale.ROOT, factor >= 1 ? "%.2f" : "%.4f", factor);
+        return text.replaceAll("0+$", "").replaceAll("\\.$", "");
+    }
+}

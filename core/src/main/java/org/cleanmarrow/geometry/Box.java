@@ -1,0 +1,57 @@
+package org.cleanmarrow.geometry;
+
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.pose.Deformer;
+import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Rig;
+import org.joml.Vector3d;
+
+/** An axis-aligned box. Empty while {@code min} is above {@code max}. */
+public record Box(Vector3d min, Vector3d max) {
+
+    public static Box empty() {
+        return new Box(new Vector3d(Double.POSITIVE_INFINITY), new Vector3d(Double.NEGATIVE_INFINITY));
+    }
+
+    /** Box around all meshes of an asset in its rest pose, in its own unit and axes; finite positions only. */
+    public static Box ofRest(Asset asset) {
+        Deformer deformer = new Deformer(asset);
+        Pose rest = new Rig(asset).rest();
+        Box box = empty();
+        for (MeshPlace place : deformer.places()) {
+            box.grow(deformer.positions(place, rest));
+        }
+        return box;
+    }
+
+    public boolean isEmpty() {
+        return min.x > max.x;
+    }
+
+    /** Widens this box over points, 3 numbers each; those that are not finite are passed over. */
+    public void grow(float[] points) {
+        for (int i = 0; i + 2 < points.length; i += 3) {
+            if (Float.isFinite(points[i]) && Float.isFinite(points[i + 1]) && Float.isFinite(points[i + 2])) {
+                grow(points[i], points[i + 1], points[i + 2]);
+            }
+        }
+    }
+
+    public void grow(double x, double y, double z) {
+        min.set(Math.min(min.x, x), Math.min(min.y, y), Math.min(min.z, z));
+        max.set(Math.max(max.x, x), Math.max(max.y, y), Math.max(max.z, z));
+    }
+
+    public Vector3d size() {
+        return isEmpty() ? new Vector3d() : new Vector3d(max).sub(min);
+    }
+
+    public Vector3d centre() {
+        return isEmpty() ? new Vector3d() : new Vector3d(max).add(min).mul(0.5);
+    }
+
+    public double diagonal() {
+        return size().length();
+    }
+}

@@ -1,0 +1,246 @@
+package org.cleanmarrow.geometry;
+
+import java.util.function.IntPredicate;
+
+/**
+ * A tree of boxes over triangles for picking. Built once on one set of positions; when the pose moves it is
+ * refitted in one pass instead of being built anew. Not safe for use by several threads while refitting.
+ */
+public final class TriangleTree {
+    private static final int LEAF = 6;
+
+    private final int[] corners;
+    private final int[] order;
+    /** Per tree node: first triangle and count for a leaf; first child and 0 for an inner one (children adjoin). */
+    private final int[] start;
+
+    private final int[] count;
+    private final float[] boxes;
+    private int nodes;
+    private float[] positions;
+
+    /** Where a ray met the surface. */
+    public record Hit(int triangle, float distance, float u, float v) {}
+
+    /**
+     * @param corners   three vertex numbers a triangle
+     * @param positions 3 a vertex
+     */
+    public TriangleTree(int[] corners, float[] positions) {
+        this.corners = corners;
+        int triangles = corners.length / 3;
+        order = new int[triangles];
+        float[] centres = new float[triangles * 3];
+        for (int t = 0; t < triangles; t++) {
+            order[t] = t;
+            for (int d = 0; d < 3; d++) {
+                centres[t * 3 + d] = positions[corners[t * 3] * 3 + d]
+                        + positions[corners[t * 3 + 1] * 3 + d]
+                        + positions[corners[t * 3 + 2] * 3 + d];
+            }
+        }
+        int most = Math.max(1, 4 * (triangles / LEAF + 2));
+        start = new int[most];
+        count = new int[most];
+        nodes = 1;
+        split(0, 0, triangles, centres);
+        boxes = new float[nodes * 6];
+        refit(positions);
+    }
+
+    private void split(int node, int from, int to, float[] centres) {
+        if (to - from <= LEAF) {
+            start[node] = from;
+            count[node] = to - from;
+            return;
+        }
+        int axis = widest(from, to, centres);
+        int middle = (from + to) >>> 1;
+        select(from, to - 1, middle, axis, centres);
+        int left = nodes;
+        nodes += 2;
+        start[node] = left;
+        count[node] = 0;
+        split(left, from, middle, centres);
+        split(left + 1, middle, to, centres);
+    }
+
+    private int widest(int from, int to, float[] centres) {
+        int best = 0;
+        float width = -1;
+        for (int d = 0; d < 3; d++) {
+            float min = Float.POSITIVE_INFINITY;
+            float max = Float.NEGATIVE_INFINITY;
+            for (int i = from; i < to; i++) {
+                float c = centres[order[i] * 3 + d];
+                min = Math.min(min, c);
+                max = Math.max(max, c);
+            }
+            if (max - min > width) {
+                width = max - min;
+                best = d;
+            }
+        }
+        return best;
+    }
+
+    /** Puts the middle element in its place along an axis (Hoare's selection). */
+    private void select(int low, int high, int middle, int axis, float[] centres) {
+        while (low < high) {
+            float pivot = centres[order[(low + high) >>> 1] * 3 + axis];
+            int i = low;
+            int j = high;
+            while (i <= j) {
+                while (centres[order[i] * 3 + axis] < pivot) {
+                    i++;
+                }
+                while (centres[order[j] * 3 + axis] > pivot) {
+                    j--;
+                }
+                if (i <= j) {
+                    int swap = order[i];
+                    order[i++] = order[j];
+                    order[j--] = swap;
+                }
+            }
+            if (middle <= j) {
+                high = j;
+            } else if (middle >= i) {
+                low = i;
+            } else {
+                return;
+            }
+        }
+    }
+
+    /** Fits all boxes to moved positions; the array is kept and must not change until the next refit. */
+    public void refit(float[] moved) {
+        positions = moved;
+        // Children always have higher numbers than their parent.
+        for (int node = nodes - 1; node >= 0; node--) {
+            int at = node * 6;
+            if (count[node] > 0 || order.length == 0) {
+                fitLeaf(node, at);
+            } else {
+                int a = start[node] * 6;
+                int b = a + 6;
+                for (int d = 0; d < 3; d++) {
+                    boxes[at + d] = Math.min(boxes[a + d], boxes[b + d]);
+                    boxes[at + 3 + d] = Math.max(boxes[a + 3 + d], boxes[b + 3 + d]);
+                }
+            }
+        }
+    }
+
+    private void fitLeaf(int node, int at) {
+        for (int d = 0; d < 3; d++) {
+            float min = Float.POSITIVE_INFINITY;
+            float max = Float.NEGATIVE_INFINITY;
+            for (int i = start[node]; i < start[node] + count[node]; i++) {
+                int t = order[i] * 3;
+                float a = positions[corners[t] * 3 + d];
+                float b = positions[corners[t + 1] * 3 + d];
+                float c = positions[corners[t + 2] * 3 + d];
+                min = Math.min(min, Math.min(a, Math.min(b, c)));
+                max = Math.max(max, Math.max(a, Math.max(b, c)));
+            }
+            boxes[at + d] = min;
+            boxes[at + 3 + d] = max;
+        }
+    }
+
+    /**
+     * The nearest triangle that a ray meets, from either side.
+     *
+     * @param o    origin, 3 numbers
+     * @param d    direction, 3 numbers, any length above zero; distances are in its lengths
+     * @param take triangles to consider
+     * @return null when nothing is met
+     */
+    public Hit nearest(float[] o, float[] d, IntPredicate take) {
+        Hit best = null;
+        float limit = Float.POSITIVE_INFINITY;
+        int[] stack = new int[128];
+        int depth = 0;
+        stack[depth++] = 0;
+        while (depth > 0) {
+            int node = stack[--depth];
+            if (!meets(node * 6, o, d, limit)) {
+                continue;
+            }
+            if (count[node] == 0) {
+                if (order.length > 0) {
+                    stack[depth++] = start[node];
+                    stack[depth++] = start[node] + 1;
+                }
+                continue;
+            }
+            for (int i = start[node]; i < start[node] + count[node]; i++) {
+                Hit hit = meet(order[i], o, d);
+                if (hit != null && hit.distance < limit && take.test(hit.triangle)) {
+                    best = hit;
+                    limit = hit.distance;
+                }
+            }
+        }
+        return best;
+    }
+
+    private boolean meets(int at, float[] o, float[] d, float limit) {
+        float near = 0;
+        float far = limit;
+        for (int k = 0; k < 3; k++) {
+            float inverse = 1 / d[k];
+            float a = (boxes[at + k] - o[k]) * inverse;
+            float b = (boxes[at + 3 + k] - o[k]) * inverse;
+            if (Float.isNaN(a) || Float.isNaN(b)) {
+                // The ray lies in a side of the box: only outside of the slab is it a miss.
+                if (o[k] < boxes[at + k] || o[k] > boxes[at + 3 + k]) {
+                    return false;
+                }
+                continue;
+            }
+            near = Math.max(near, Math.min(a, b));
+            far = Math.min(far, Math.max(a, b));
+        }
+        return near <= far * 1.000001f;
+    }
+
+    /** Möller and Trumbore 1997, both sides. */
+    private Hit meet(int t, float[] o, float[] d) {
+        int a = corners[t * 3] * 3;
+        int b = corners[t * 3 + 1] * 3;
+        int c = corners[t * 3 + 2] * 3;
+        float[] p = positions;
+        float e1x = p[b] - p[a];
+        float e1y = p[b + 1] - p[a + 1];
+        float e1z = p[b + 2] - p[a + 2];
+        float e2x = p[c] - p[a];
+        float e2y = p[c + 1] - p[a + 1];
+        float e2z = p[c + 2] - p[a + 2];
+        float hx = d[1] * e2z - d[2] * e2y;
+        float hy = d[2] * e2x - d[0] * e2z;
+        float hz = d[0] * e2y - d[1] * e2x;
+        float det = e1x * hx + e1y * hy + e1z * hz;
+        if (det == 0) {
+            return null;
+        }
+        float f = 1 / det;
+        float sx = o[0] - p[a];
+        float sy = o[1] - p[a + 1];
+        float sz = o[2] - p[a + 2];
+        float u = f * (sx * hx + sy * hy + sz * hz);
+        if (!(u >= 0 && u <= 1)) {
+            return null;
+        }
+        float qx = sy * e1z - sz * e1y;
+        float qy = sz * e1x - sx * e1z;
+        float qz = sx * e1y - sy * e1x;
+        float v = f * (d[0] * qx + d[1] * qy + d[2] * qz);
+        if (!(v >= 0 && u + v <= 1)) {
+            return null;
+        }
+        float distance = f * (e2x * qx + e2y * qy + e2z * qz);
+        return distance > 0 ? new Hit(t, distance, u, v) : null;
+    }
+}

@@ -1,0 +1,58 @@
+package org.cleanmarrow.ledger;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.probe.Motion;
+import org.cleanmarrow.probe.MotionProbe;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.text.Text;
+
+/** Runs the steps of a ledger over an asset. A step that no longer fits is named and passed over; the rest runs. */
+public final class Replay {
+    private Replay() {}
+
+    /**
+     * What one step did.
+     *
+     * @param asset   the asset after it; the one before where it was not done
+     * @param change  empty where it was not done
+     * @param reason  why it was not done; empty where it was
+     * @param motion  how far it moved what is seen; empty where that was not measured or has no answer
+     */
+    public record Done(Step step, Asset asset, Optional<Change> change, String reason, Optional<Motion> motion) {}
+
+    /** Runs one step and measures what it moved. */
+    public static Done one(Asset asset, Step step, boolean measure, Work work) {
+        try {
+            Change change = step.apply(asset, work);
+            Optional<Motion> motion = measure && !step.reinterprets()
+                    ? Optional.of(MotionProbe.compare(asset, change.asset(), work))
+                    : Optional.empty();
+            return new Done(step, change.asset(), Optional.of(change), "", motion);
+        } catch (Refused e) {
+            return new Done(step, asset, Optional.empty(), e.getMessage(), Optional.empty());
+        }
+    }
+
+    /** Runs all steps that are on, in order; one result an entry. */
+    public static List<Done> all(Asset source, Ledger ledger, boolean measure, Work work) {
+        List<Done> done = new ArrayList<>();
+        Asset asset = source;
+        int number = 0;
+        for (Ledger.Entry entry : ledger.entries()) {
+            work.stopIfCancelled();
+            work.at(number++ / (double) ledger.entries().size(), StepCodec.info(entry.step().getClass()).name());
+            Done result = entry.on()
+                    ? one(asset, entry.step(), measure, work)
+                    : new Done(entry.step(), asset, Optional.empty(), Text.of("ledger.off"), Optional.empty());
+            asset = result.asset();
+            done.add(result);
+        }
+        return done;
+    }
+}

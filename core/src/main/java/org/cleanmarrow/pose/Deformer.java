@@ -1,0 +1,197 @@
+package org.cleanmarrow.pose;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.IntStream;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.MorphTarget;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.asset.Skin;
+import org.joml.Matrix4d;
+
+/**
+ * Finds where every vertex of an asset is in a pose: morph targets first, then skin or node transform.
+ *
+ * <p>Immutable; one instance serves many threads and poses.
+ */
+public final class Deformer {
+    private static final int CHUNK = 8192;
+
+    private final Asset asset;
+    private final List<MeshPlace> places;
+    private final Map<Influences, LinearSkinning> skinning = new HashMap<>();
+
+    public Deformer(Asset asset) {
+        this.asset = asset;
+        List<MeshPlace> found = new ArrayList<>();
+        for (int n = 0; n < asset.nodes().size(); n++) {
+            Node node = asset.nodes().get(n);
+            if (node.mesh() >= 0) {
+                found.add(new MeshPlace(n, node.mesh(), node.skin()));
+                for (Primitive primitive : asset.meshes().get(node.mesh()).primitives()) {
+                    if (node.skin() >= 0 && primitive.influences() != null) {
+                        skinning.computeIfAbsent(primitive.influences(), LinearSkinning::new);
+                    }
+                }
+            }
+        }
+        places = List.copyOf(found);
+    }
+
+    public Asset asset() {
+        return asset;
+    }
+
+    /** Every use of a mesh, in node order. */
+    public List<MeshPlace> places() {
+        return places;
+    }
+
+    public int vertexCount(MeshPlace place) {
+        return asset.meshes().get(place.mesh()).vertexCount();
+    }
+
+    /**
+     * Positions (and normals) of a mesh in the world.
+     *
+     * @param world        node transforms of the pose
+     * @param view         applied after everything else; identity for the asset's own world
+     * @param outPositions 3 a vertex, primitives one after the other
+     * @param outNormals   the same, not unit length, zero where the primitive has none; or null
+     * @param parallel     use all cores
+     */
+    public void deform(
+            MeshPlace place, Pose pose, Matrix4d[] world, Matrix4d view, float[] outPositions, float[] outNormals,
+            boolean parallel) {
+        Mesh mesh = asset.meshes().get(place.mesh());
+        double[] morph = pose.morph(place.node());
+        float[] matrices = place.skin() >= 0
+                ? jointMatrices(asset.skins().get(place.skin()), world, view)
+                : rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0);
+        float[] nodeMatrix = place.skin() >= 0
+                ? rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0)
+                : matrices;
+        int first = 0;
+        for (Primitive primitive : mesh.primitives()) {
+            int count = primitive.vertexCount();
+            float[] p = morphed(primitive, morph, false);
+            float[] n = outNormals == null ? null : morphed(primitive, morph, true);
+            boolean direct = mesh.primitives().size() == 1;
+            float[] pOut = direct ? outPositions : new float[count * 3];
+            float[] nOut = n == null ? null : direct ? outNormals : new float[count * 3];
+            LinearSkinning kernel = place.skin() >= 0 ? skinning.get(primitive.influences()) : null;
+            float[] use = kernel == null ? nodeMatrix : matrices;
+            chunks(count, parallel, (from, to) -> {
+                if (kernel != null) {
+                    kernel.skin(p, n, use, from, to, pOut, nOut);
+                } else {
+                    rigid(p, n, use, from, to, pOut, nOut);
+                }
+            });
+            if (!direct) {
+                System.arraycopy(pOut, 0, outPositions, first * 3, count * 3);
+                if (nOut != null) {
+                    System.arraycopy(nOut, 0, outNormals, first * 3, count * 3);
+                }
+            }
+            first += count;
+        }
+    }
+
+    /** Positions of a mesh in the asset's own world. */
+    public float[] positions(MeshPlace place, Pose pose) {
+        float[] out = new float[vertexCount(place) * 3];
+        deform(place, pose, pose.world(), new Matrix4d(), out, null, true);
+        return out;
+    }
+
+    private interface Range {
+        void run(int from, int to);
+    }
+
+    private static void chunks(int count, boolean parallel, Range body) {
+        if (!parallel || count <= CHUNK) {
+            body.run(0, count);
+            return;
+        }
+        int pieces = (count + CHUNK - 1) / CHUNK;
+        IntStream.range(0, pieces).parallel().forEach(i -> body.run(i * CHUNK, Math.min(count, (i + 1) * CHUNK)));
+    }
+
+    /** 12 numbers a joint, three rows of four: view x joint's world transform x inverse bind. */
+    public static float[] jointMatrices(Skin skin, Matrix4d[] world, Matrix4d view) {
+        float[] out = new float[skin.joints().length * 12];
+        Matrix4d m = new Matrix4d();
+        for (int j = 0; j < skin.joints().length; j++) {
+            m.set(view).mul(world[skin.joints()[j]]).mul(skin.inverseBind(j));
+            rows(m, out, j * 12);
+        }
+        return out;
+    }
+
+    private static float[] rows(Matrix4d m, float[] out, int at) {
+        for (int row = 0; row < 3; row++) {
+            for (int column = 0; column < 4; column++) {
+                out[at + row * 4 + column] = (float) m.get(column, row);
+            }
+        }
+        return out;
+    }
+
+    private static void rigid(float[] p, float[] n, float[] m, int from, int to, float[] outP, float[] outN) {
+        // Normals go by the cofactor matrix, which is right for any scale and needs no inverse.
+        float c00 = m[5] * m[10] - m[6] * m[9];
+        float c01 = m[6] * m[8] - m[4] * m[10];
+        float c02 = m[4] * m[9] - m[5] * m[8];
+        float c10 = m[2] * m[9] - m[1] * m[10];
+        float c11 = m[0] * m[10] - m[2] * m[8];
+        float c12 = m[1] * m[8] - m[0] * m[9];
+        float c20 = m[1] * m[6] - m[2] * m[5];
+        float c21 = m[2] * m[4] - m[0] * m[6];
+        float c22 = m[0] * m[5] - m[1] * m[4];
+        for (int at = from * 3; at < to * 3; at += 3) {
+            float x = p[at];
+            float y = p[at + 1];
+            float z = p[at + 2];
+            outP[at] = m[0] * x + m[1] * y + m[2] * z + m[3];
+            outP[at + 1] = m[4] * x + m[5] * y + m[6] * z + m[7];
+            outP[at + 2] = m[8] * x + m[9] * y + m[10] * z + m[11];
+            if (n != null) {
+                x = n[at];
+                y = n[at + 1];
+                z = n[at + 2];
+                outN[at] = c00 * x + c01 * y + c02 * z;
+                outN[at + 1] = c10 * x + c11 * y + c12 * z;
+                outN[at + 2] = c20 * x + c21 * y + c22 * z;
+            }
+        }
+    }
+
+    private static float[] morphed(Primitive primitive, double[] weights, boolean normals) {
+        float[] base = normals ? primitive.normals() : primitive.positions();
+        if (base == null || weights == null) {
+            return base;
+        }
+        float[] out = null;
+        for (int t = 0; t < Math.min(weights.length, primitive.targets().size()); t++) {
+            MorphTarget target = primitive.targets().get(t);
+            float[] delta = normals ? target.normals() : target.positions();
+            float w = (float) weights[t];
+            if (delta == null || w == 0) {
+                continue;
+            }
+            if (out == null) {
+                out = base.clone();
+            }
+            for (int i = 0; i < out.length; i++) {
+                out[i] += w * delta[i];
+            }
+        }
+        return out == null ? base : out;
+    }
+}

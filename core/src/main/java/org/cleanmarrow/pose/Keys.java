@@ -1,0 +1,119 @@
+package org.cleanmarrow.pose;
+
+import java.util.Arrays;
+import org.cleanmarrow.asset.Sampler;
+
+/** Values between keys, to the letter of glTF 2.0, appendix C. Outside the keys the first or last value holds. */
+public final class Keys {
+    private Keys() {}
+
+    /**
+     * Samples a sampler that is not a rotation.
+     *
+     * @param out receives {@code sampler.width()} numbers
+     */
+    public static void sample(Sampler sampler, double seconds, double[] out) {
+        int width = sampler.width();
+        float[] times = sampler.times();
+        float[] values = sampler.values();
+        int key = keyBefore(times, seconds);
+        if (key < 0 || key == times.length - 1 || sampler.interpolation() == Sampler.Interpolation.STEP) {
+            copyValue(sampler, Math.max(key, 0), out);
+            return;
+        }
+        double span = (double) times[key + 1] - times[key];
+        double u = (seconds - times[key]) / span;
+        if (sampler.interpolation() == Sampler.Interpolation.LINEAR) {
+            for (int i = 0; i < width; i++) {
+                double a = values[key * width + i];
+                out[i] = a + u * (values[(key + 1) * width + i] - a);
+            }
+            return;
+        }
+        cubic(sampler, key, u, span, out);
+    }
+
+    /**
+     * Samples a rotation: spherical along the shorter way for linear keys, normalised for cubic ones.
+     *
+     * @param out receives x, y, z, w of a unit quaternion
+     */
+    public static void sampleRotation(Sampler sampler, double seconds, double[] out) {
+        if (sampler.interpolation() != Sampler.Interpolation.LINEAR) {
+            sample(sampler, seconds, out);
+            normalise(out);
+            return;
+        }
+        float[] times = sampler.times();
+        int key = keyBefore(times, seconds);
+        if (key < 0 || key == times.length - 1) {
+            copyValue(sampler, Math.max(key, 0), out);
+            normalise(out);
+            return;
+        }
+        double u = (seconds - times[key]) / ((double) times[key + 1] - times[key]);
+        slerp(sampler.values(), key * 4, u, out);
+    }
+
+    private static void slerp(float[] q, int at, double u, double[] out) {
+        double dot = 0;
+        for (int i = 0; i < 4; i++) {
+            dot += (double) q[at + i] * q[at + 4 + i];
+        }
+        double sign = dot < 0 ? -1 : 1;
+        double cosine = Math.min(1, Math.abs(dot));
+        double a = 1 - u;
+        double b = u;
+        if (cosine < 1 - 1e-9) {
+            double angle = Math.acos(cosine);
+            double sine = Math.sin(angle);
+            a = Math.sin(angle * (1 - u)) / sine;
+            b = Math.sin(angle * u) / sine;
+        }
+        for (int i = 0; i < 4; i++) {
+            out[i] = a * q[at + i] + b * sign * q[at + 4 + i];
+        }
+        normalise(out);
+    }
+
+    private static void cubic(Sampler sampler, int key, double t, double span, double[] out) {
+        int w = sampler.width();
+        float[] v = sampler.values();
+        int a = key * 3 * w;
+        int b = a + 3 * w;
+        double t2 = t * t;
+        double t3 = t2 * t;
+        for (int i = 0; i < w; i++) {
+            out[i] = (2 * t3 - 3 * t2 + 1) * v[a + w + i]
+                    + span * (t3 - 2 * t2 + t) * v[a + 2 * w + i]
+                    + (-2 * t3 + 3 * t2) * v[b + w + i]
+                    + span * (t3 - t2) * v[b + i];
+        }
+    }
+
+    private static void copyValue(Sampler sampler, int key, double[] out) {
+        int w = sampler.width();
+        int at = sampler.interpolation() == Sampler.Interpolation.CUBICSPLINE ? key * 3 * w + w : key * w;
+        for (int i = 0; i < w; i++) {
+            out[i] = sampler.values()[at + i];
+        }
+    }
+
+    /** Last key at or before a time; -1 before the first. */
+    private static int keyBefore(float[] times, double seconds) {
+        // The caller's time often comes from a float key; comparing as float makes such a time hit it exactly.
+        int found = Arrays.binarySearch(times, (float) seconds);
+        return found >= 0 ? found : -found - 2;
+    }
+
+    private static void normalise(double[] q) {
+        double length = Math.sqrt(q[0] * q[0] + q[1] * q[1] + q[2] * q[2] + q[3] * q[3]);
+        if (length == 0) {
+            q[3] = 1;
+            return;
+        }
+        for (int i = 0; i < 4; i++) {
+            q[i] /= length;
+        }
+    }
+}

@@ -1,0 +1,75 @@
+package org.cleanmarrow.pose;
+
+import org.cleanmarrow.asset.Local;
+import org.joml.Matrix4d;
+import org.joml.Quaterniond;
+
+/** Where every node stands at one moment. Made by {@link Rig}; may be changed by its owner before it is used. */
+public final class Pose {
+    private final Rig rig;
+    final double[] translations;
+    final double[] rotations;
+    final double[] scales;
+    final double[][] morphs;
+
+    Pose(Rig rig, int nodes) {
+        this.rig = rig;
+        translations = new double[nodes * 3];
+        rotations = new double[nodes * 4];
+        scales = new double[nodes * 3];
+        morphs = new double[nodes][];
+    }
+
+    /** Turns a node by a further rotation in its own axes, before its children follow. */
+    public Pose turn(int node, Quaterniond by) {
+        Quaterniond q = rotation(node).mul(by).normalize();
+        rotations[node * 4] = q.x;
+        rotations[node * 4 + 1] = q.y;
+        rotations[node * 4 + 2] = q.z;
+        rotations[node * 4 + 3] = q.w;
+        return this;
+    }
+
+    public Quaterniond rotation(int node) {
+        return new Quaterniond(
+                        rotations[node * 4], rotations[node * 4 + 1], rotations[node * 4 + 2], rotations[node * 4 + 3])
+                .normalize();
+    }
+
+    /** Morph weights in force at a node; null where its mesh has no targets. */
+    public double[] morph(int node) {
+        return morphs[node];
+    }
+
+    /** Transform of a node against its parent. */
+    public Matrix4d local(int node) {
+        Local rest = rig.asset().nodes().get(node).local();
+        if (rest.matrix() != null) {
+            return rest.toMatrix();
+        }
+        Quaterniond q = rotation(node);
+        return new Matrix4d()
+                .translationRotateScale(
+                        translations[node * 3],
+                        translations[node * 3 + 1],
+                        translations[node * 3 + 2],
+                        q.x,
+                        q.y,
+                        q.z,
+                        q.w,
+                        scales[node * 3],
+                        scales[node * 3 + 1],
+                        scales[node * 3 + 2]);
+    }
+
+    /** Transform of every node in the world, in the asset's own unit and axes. */
+    public Matrix4d[] world() {
+        Matrix4d[] world = new Matrix4d[morphs.length];
+        for (int n : rig.order()) {
+            Matrix4d local = local(n);
+            int parent = rig.parents()[n];
+            world[n] = parent < 0 ? local : local.mulLocal(world[parent]);
+        }
+        return world;
+    }
+}

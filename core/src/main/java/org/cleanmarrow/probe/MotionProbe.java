@@ -1,0 +1,304 @@
+package org.cleanmarrow.probe;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeSet;
+import java.util.stream.IntStream;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.convention.Conversion;
+import org.cleanmarrow.pose.Deformer;
+import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.step.Work;
+import org.joml.Matrix4d;
+
+/**
+ * Plays two assets side by side and measures how far their surfaces part.
+ *
+ * <p>Both are seen in metres and glTF's axes, so that a converted asset equals its source. Poses compared: rest,
+ * and for every clip both have by name the union of their key times, the midpoints between, and a fixed rate of
+ * 30 a second; at most {@value #MOST_MOMENTS} a clip, evenly thinned. Vertices correspond by number where the
+ * meshes have the same counts; otherwise by the nearest vertex, both ways, and {@code topology} says so.
+ */
+public final class MotionProbe {
+    private static final int MOST_MOMENTS = 600;
+    private static final double FIXED_RATE = 30;
+
+    private final Side a;
+    private final Side b;
+    private final List<Pair> pairs = new ArrayList<>();
+    private final List<String> unmatched = new ArrayList<>();
+    private String topology = "same";
+
+    private record Pair(MeshPlace a, MeshPlace b, boolean sameCount) {}
+
+    private record Moment(Clip a, Clip b, double seconds) {}
+
+    private record Found(double largest, double sum, long count, Pair pair, int vertex, Moment moment) {}
+
+    private static final class Side {
+        final Asset asset;
+        final Rig rig;
+        final Deformer deformer;
+        final Matrix4d view;
+
+        Side(Asset asset) {
+            this.asset = asset;
+            rig = new Rig(asset);
+            deformer = new Deformer(asset);
+            view = Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
+        }
+
+        float[] positions(MeshPlace place, Pose pose, Matrix4d[] world) {
+            float[] out = new float[deformer.vertexCount(place) * 3];
+            deformer.deform(place, pose, world, view, out, null, false);
+            return out;
+        }
+
+        Pose pose(Clip clip, double seconds) {
+            return clip == null ? rig.rest() : rig.at(clip, seconds);
+        }
+    }
+
+    private MotionProbe(Asset a, Asset b) {
+        this.a = new Side(a);
+        this.b = new Side(b);
+        pairMeshes();
+    }
+
+    /**
+     * Compares two assets over rest and all clips they share.
+     *
+     * @throws java.util.concurrent.CancellationException when {@code work} was cancelled
+     */
+    public static Motion compare(Asset a, Asset b, Work work) {
+        if (a == b) {
+            return new Motion("same", 0, 0, "", -1, "", 0, 1, List.of());
+        }
+        return new MotionProbe(a, b).run(work);
+    }
+
+    private void pairMeshes() {
+        Map<String, List<MeshPlace>> byLabel = new HashMap<>();
+        for (MeshPlace place : b.deformer.places()) {
+            byLabel.computeIfAbsent(place.label(b.asset), k -> new ArrayList<>()).add(place);
+        }
+        List<MeshPlace> leftA = new ArrayList<>();
+        for (MeshPlace place : a.deformer.places()) {
+            List<MeshPlace> same = byLabel.get(place.label(a.asset));
+            if (same != null && !same.isEmpty()) {
+                pair(place, same.removeFirst());
+            } else {
+                leftA.add(place);
+            }
+        }
+        List<MeshPlace> leftB = new ArrayList<>(
+                b.deformer.places().stream()
+                        .filter(p -> byLabel.get(p.label(b.asset)).contains(p))
+                        .toList());
+        // Renamed parts still correspond when they are the only ones of their size.
+        for (MeshPlace place : leftA) {
+            int count = a.deformer.vertexCount(place);
+            Optional<MeshPlace> twin = leftB.stream()
+                    .filter(p -> b.deformer.vertexCount(p) == count)
+                    .findFirst();
+            if (twin.isPresent()) {
+                pair(place, twin.get());
+                leftB.remove(twin.get());
+            } else {
+                differ("mesh " + place.label(a.asset) + " is only in the first");
+            }
+        }
+        leftB.forEach(p -> differ("mesh " + p.label(b.asset) + " is only in the second"));
+    }
+
+    private void differ(String what) {
+        unmatched.add(what);
+        if (topology.equals("same")) {
+            topology = what;
+        }
+    }
+
+    private void pair(MeshPlace x, MeshPlace y) {
+        int countA = a.deformer.vertexCount(x);
+        int countB = b.deformer.vertexCount(y);
+        if (countA == 0 || countB == 0) {
+            if (countA != countB) {
+                differ("mesh " + x.label(a.asset) + " has " + countA + " vertices against " + countB);
+            }
+            return;
+        }
+        pairs.add(new Pair(x, y, countA == countB));
+        if (countA != countB) {
+            differ("mesh " + x.label(a.asset) + " has " + countA + " vertices against " + countB
+                    + "; compared by nearest vertex, both ways");
+        } else if (triangles(a.asset, x) != triangles(b.asset, y)) {
+            differ("mesh " + x.label(a.asset) + " has " + triangles(a.asset, x) + " triangles against "
+                    + triangles(b.asset, y));
+        }
+    }
+
+    private static int triangles(Asset asset, MeshPlace place) {
+        return asset.meshes().get(place.mesh()).primitives().stream()
+                .map(Primitive::triangleCorners)
+                .mapToInt(c -> c.length / 3)
+                .sum();
+    }
+
+    private List<Moment> moments() {
+        List<Moment> moments = new ArrayList<>();
+        moments.add(new Moment(null, null, 0));
+        for (int c = 0; c < a.asset.clips().size(); c++) {
+            Clip clipA = a.asset.clips().get(c);
+            Clip clipB = twin(clipA, c);
+            if (clipB == null) {
+                unmatched.add("clip " + clipA.name() + " is only in the first");
+                continue;
+            }
+            for (double seconds : times(clipA, clipB)) {
+                moments.add(new Moment(clipA, clipB, seconds));
+            }
+        }
+        for (Clip clip : b.asset.clips()) {
+            if (a.asset.clips().stream().noneMatch(x -> x.name().equals(clip.name()))) {
+                unmatched.add("clip " + clip.name() + " is only in the second");
+            }
+        }
+        return moments;
+    }
+
+    private Clip twin(Clip clip, int index) {
+        List<Clip> others = b.asset.clips();
+        // Files may hold several clips of one name; then they correspond by order.
+        if (index < others.size() && others.get(index).name().equals(clip.name())) {
+            return others.get(index);
+        }
+        return others.stream().filter(o -> o.name().equals(clip.name())).findFirst().orElse(null);
+    }
+
+    private static double[] times(Clip a, Clip b) {
+        TreeSet<Double> times = new TreeSet<>();
+        a.keyTimes().forEach(t -> times.add((double) t));
+        b.keyTimes().forEach(t -> times.add((double) t));
+        if (times.isEmpty()) {
+            return new double[0];
+        }
+        double first = times.first();
+        double last = times.last();
+        Double before = null;
+        for (Double t : List.copyOf(times)) {
+            if (before != null) {
+                times.add((before + t) / 2);
+            }
+            before = t;
+        }
+        long steps = (long) Math.min(4.0 * MOST_MOMENTS, (last - first) * FIXED_RATE);
+        for (long i = 1; i < steps; i++) {
+            times.add(first + i / FIXED_RATE);
+        }
+        double[] all = times.stream().mapToDouble(Double::doubleValue).toArray();
+        if (all.length <= MOST_MOMENTS) {
+            return all;
+        }
+        return IntStream.range(0, MOST_MOMENTS)
+                .mapToDouble(i -> all[(int) ((long) i * (all.length - 1) / (MOST_MOMENTS - 1))])
+                .toArray();
+    }
+
+    private Motion run(Work work) {
+        List<Moment> moments = moments();
+        int[] done = {0};
+        Found total = IntStream.range(0, moments.size())
+                .parallel()
+                .mapToObj(i -> {
+                    work.stopIfCancelled();
+                    Found found = measure(moments.get(i));
+                    synchronized (done) {
+                        work.at(++done[0] / (double) moments.size(), "comparing motion");
+                    }
+                    return found;
+                })
+                .reduce(new Found(0, 0, 0, null, -1, null), MotionProbe::worse);
+        boolean moved = total.pair != null;
+        Moment at = moved ? total.moment : moments.getFirst();
+        return new Motion(
+                topology,
+                total.largest,
+                total.count == 0 ? 0 : total.sum / total.count,
+                moved ? total.pair.a.label(a.asset) : "",
+                total.vertex,
+                at.a == null ? "" : at.a.name(),
+                at.seconds,
+                moments.size(),
+                List.copyOf(unmatched));
+    }
+
+    private static Found worse(Found x, Found y) {
+        Found top = y.largest > x.largest ? y : x;
+        return new Found(top.largest, x.sum + y.sum, x.count + y.count, top.pair, top.vertex, top.moment);
+    }
+
+    private Found measure(Moment moment) {
+        Pose poseA = a.pose(moment.a, moment.seconds);
+        Pose poseB = b.pose(moment.b, moment.seconds);
+        Matrix4d[] worldA = poseA.world();
+        Matrix4d[] worldB = poseB.world();
+        Found found = new Found(0, 0, 0, null, -1, null);
+        for (Pair pair : pairs) {
+            float[] p = a.positions(pair.a, poseA, worldA);
+            float[] q = b.positions(pair.b, poseB, worldB);
+            double[] apart = pair.sameCount ? byNumber(p, q) : nearestBothWays(p, q);
+            double largest = 0;
+            int vertex = -1;
+            double sum = 0;
+            for (int v = 0; v < apart.length; v++) {
+                sum += apart[v];
+                // A number that is not finite is as far off as can be, and is said so by the checks.
+                if (apart[v] > largest) {
+                    largest = apart[v];
+                    vertex = v;
+                }
+            }
+            found = worse(found, new Found(largest, sum, apart.length, vertex < 0 ? null : pair, vertex, moment));
+        }
+        return found;
+    }
+
+    private static double[] byNumber(float[] p, float[] q) {
+        double[] apart = new double[p.length / 3];
+        for (int v = 0; v < apart.length; v++) {
+            apart[v] = distance(p, v, q, v);
+        }
+        return apart;
+    }
+
+    private static double distance(float[] p, int i, float[] q, int j) {
+        double dx = (double) p[i * 3] - q[j * 3];
+        double dy = (double) p[i * 3 + 1] - q[j * 3 + 1];
+        double dz = (double) p[i * 3 + 2] - q[j * 3 + 2];
+        double d = Math.sqrt(dx * dx + dy * dy + dz * dz);
+        return Double.isNaN(d) ? 0 : d;
+    }
+
+    private static double[] nearestBothWays(float[] p, float[] q) {
+        PointGrid ofQ = new PointGrid(q);
+        PointGrid ofP = new PointGrid(p);
+        int n = p.length / 3;
+        double[] apart = new double[n + q.length / 3];
+        for (int v = 0; v < n; v++) {
+            apart[v] = ofQ.nearestDistance(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
+        }
+        for (int v = n; v < apart.length; v++) {
+            int at = (v - n) * 3;
+            apart[v] = ofP.nearestDistance(q[at], q[at + 1], q[at + 2]);
+        }
+        return apart;
+    }
+}

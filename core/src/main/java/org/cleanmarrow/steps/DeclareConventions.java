@@ -1,0 +1,27 @@
+package org.cleanmarrow.steps;
+
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Parameter;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.Work;
+
+/** Says what unit and axes the numbers have been in all along. No number changes. */
+@StepInfo(
+        name = "declare-conventions",
+        says = "States the unit and axes that the source really used; no number changes.")
+public record DeclareConventions(
+        @Parameter(says = "conventions the numbers are in, such as z-up-cm-rh") Conventions are) implements Step {
+
+    @Override
+    public Change apply(Asset asset, Work work) {
+        return Change.of(asset.withConventions(are));
+    }
+
+    @Override
+    public boolean reinterprets() {
+        return true;
+    }
+}

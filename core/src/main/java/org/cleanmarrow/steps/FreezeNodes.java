@@ -1,0 +1,298 @@
+package org.cleanmarrow.steps;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Channel;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Local;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.Work;
+import org.joml.Matrix3d;
+import org.joml.Matrix4d;
+import org.joml.Quaterniond;
+import org.joml.Vector3d;
+
+/**
+ * Folds the rotation and scale of nodes into vertices, binds and keys.
+ *
+ * <p>Each node n gets a fold F with W(n) = W'(n) F at every moment, W the old and W' the new world transform.
+ * With parent fold P the new local transform is P L F^-1. Joints keep their rotation, so their fold is a plain
+ * scale; other nodes lose it. Where something below is animated or is a joint, P must be a similarity:
+ * otherwise the result would hold shear, which no node can, and the step refuses.
+ */
+@StepInfo(
+        name = "freeze-nodes",
+        says = "Folds node rotation and scale into vertices, joints, binds and keys, so that nodes read zero and one.")
+public record FreezeNodes() implements Step {
+    private static final double EVEN = 1e-5;
+
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        return new Freezing(asset).run();
+    }
+
+    private static final class Freezing {
+        private final Asset asset;
+        private final int[] parents;
+        private final boolean[] joint;
+        private final boolean[] turned;
+        private final boolean[] scaled;
+        private final boolean[] movingBelow;
+        private final Matrix3d[] fold;
+        private final Node[] nodes;
+        private final NodeMap[] maps;
+        private final List<Mesh> meshes;
+        private final Map<MeshFold, Integer> meshOf = new HashMap<>();
+        private final boolean[] meshTaken;
+        private long changedNodes;
+        private long copies;
+
+        /** One mesh under one transform; uses that need the same share the result. */
+        private record MeshFold(int mesh, Matrix4d by) {}
+
+        Freezing(Asset asset) {
+            this.asset = asset;
+            int count = asset.nodes().size();
+            parents = asset.parents();
+            joint = asset.jointFlags();
+            turned = new boolean[count];
+            scaled = new boolean[count];
+            movingBelow = new boolean[count];
+            fold = new Matrix3d[count];
+            nodes = asset.nodes().toArray(Node[]::new);
+            maps = new NodeMap[count];
+            meshes = new ArrayList<>(asset.meshes());
+            meshTaken = new boolean[meshes.size()];
+        }
+
+        Change run() throws Refused {
+            findMoving();
+            for (int n : asset.topDown()) {
+                freeze(n);
+            }
+            List<Skin> skins = skins();
+            for (int n = 0; n < nodes.length; n++) {
+                Node node = nodes[n];
+                if (node.mesh() >= 0 && node.skin() < 0) {
+                    nodes[n] = node.withMesh(moved(node.mesh(), new Matrix4d().set3x3(fold[n])), -1);
+                }
+            }
+            Asset out = asset.withNodes(Arrays.asList(nodes))
+                    .withMeshes(meshes)
+                    .withSkins(skins)
+                    .withClips(Channels.rewritten(asset, maps));
+            Change change = Change.of(out).count("nodes frozen", changedNodes);
+            return copies == 0 ? change : change.count("meshes copied for their own fold", copies);
+        }
+
+        private void findMoving() {
+            for (Clip clip : asset.clips()) {
+                for (Channel channel : clip.channels()) {
+                    if (channel.node() >= 0) {
+                        turned[channel.node()] |= channel.path() == Channel.Path.ROTATION;
+                        scaled[channel.node()] |= channel.path() == Channel.Path.SCALE;
+                    }
+                }
+            }
+            int[] order = asset.topDown();
+            for (int i = order.length - 1; i >= 0; i--) {
+                int n = order[i];
+                movingBelow[n] |= keepsTurn(n) || turned[n] || scaled[n];
+                if (parents[n] >= 0) {
+                    movingBelow[parents[n]] |= movingBelow[n];
+                }
+            }
+        }
+
+        /** Joints, and nodes whose own axes mean something: cameras, and what an extension put there. */
+        private boolean keepsTurn(int n) {
+            Node node = asset.nodes().get(n);
+            return joint[n] || node.camera() >= 0 || node.carried().json().contains("\"extensions\"");
+        }
+
+        private void freeze(int n) throws Refused {
+            Local local = asset.nodes().get(n).local();
+            Matrix3d above = parents[n] < 0 ? new Matrix3d() : fold[parents[n]];
+            Matrix3d turn = local.matrix() == null
+                    ? new Matrix3d().set(local.turn())
+                    : new Matrix3d(new Matrix4d().set(local.matrix()));
+            Matrix3d size = local.matrix() == null ? new Matrix3d().scale(local.size()) : new Matrix3d();
+            Matrix3d whole = new Matrix3d(above).mul(turn).mul(size);
+            if (!movingBelow[n]) {
+                fold[n] = whole;
+                Vector3d at = above.transform(local.position());
+                replace(n, Local.at(at.x, at.y, at.z));
+                maps[n] = new NodeMap(above, new Vector3d(), new Quaterniond(), new Quaterniond(), new Matrix3d());
+                return;
+            }
+            Matrix3d still = scaled[n] ? new Matrix3d(above).mul(turn) : whole;
+            requireEven(n, still);
+            double det = still.determinant();
+            double factor = Math.cbrt(Math.abs(det));
+            // Animated scale along its own axes cannot be seen in turned ones, so such a node keeps its turn.
+            if (keepsTurn(n) || scaled[n]) {
+                fold[n] = new Matrix3d().scaling(factor);
+                if (det < 0) {
+                    fold[n].scale(-1, 1, 1);
+                }
+            } else {
+                fold[n] = still;
+            }
+            if (isUnit(above) && isUnit(fold[n]) && local.matrix() == null) {
+                // Nothing to fold: the node keeps its numbers to the last bit.
+                fold[n] = new Matrix3d();
+                return;
+            }
+            // Mirrors cancel in pairs, so the proper parts of both sides give the turn.
+            Matrix3d rightSide = new Matrix3d(scaled[n] ? new Matrix3d() : signs(size)).mul(fold[n].invert(new Matrix3d()));
+            double aboveFactor = Math.cbrt(Math.abs(above.determinant()));
+            Matrix3d scale = scaled[n]
+                    ? new Matrix3d().scaling(aboveFactor / factor)
+                    : new Matrix3d().scaling(0);
+            NodeMap map = new NodeMap(
+                    above, new Vector3d(), NodeMap.properPart(above), NodeMap.properPart(rightSide), scale);
+            maps[n] = map;
+            Local mapped = local.matrix() == null
+                    ? map.apply(local)
+                    : Local.of(
+                            above.transform(local.position()),
+                            NodeMap.properPart(new Matrix3d(whole).mul(fold[n].invert(new Matrix3d()))),
+                            new Vector3d(1));
+            replace(n, scaled[n] ? mapped : new Local(mapped.translation(), clean(mapped.rotation()), ones(), null));
+        }
+
+        private static float[] ones() {
+            return new float[] {1, 1, 1};
+        }
+
+        private static float[] clean(float[] q) {
+            boolean none = Math.abs(q[0]) < 1e-7 && Math.abs(q[1]) < 1e-7 && Math.abs(q[2]) < 1e-7;
+            return none ? new float[] {0, 0, 0, 1} : q;
+        }
+
+        private static Matrix3d signs(Matrix3d diagonal) {
+            return new Matrix3d()
+                    .scaling(Math.signum(diagonal.m00), Math.signum(diagonal.m11), Math.signum(diagonal.m22));
+        }
+
+        private static boolean isUnit(Matrix3d m) {
+            return m.equals(new Matrix3d(), 1e-7);
+        }
+
+        private void replace(int n, Local local) {
+            if (!local.equals(asset.nodes().get(n).local())) {
+                changedNodes++;
+                nodes[n] = nodes[n].withLocal(local);
+            }
+        }
+
+        private void requireEven(int n, Matrix3d m) throws Refused {
+            Vector3d x = m.getColumn(0, new Vector3d());
+            Vector3d y = m.getColumn(1, new Vector3d());
+            Vector3d z = m.getColumn(2, new Vector3d());
+            double least = Math.min(x.length(), Math.min(y.length(), z.length()));
+            double most = Math.max(x.length(), Math.max(y.length(), z.length()));
+            double skew = Math.max(
+                    Math.abs(x.dot(y)), Math.max(Math.abs(y.dot(z)), Math.abs(x.dot(z))));
+            if (!(least > 0)) {
+                throw new Refused("freeze.flat", asset.nodeRef(n));
+            }
+            if (most - least > EVEN * most || skew > EVEN * most * most) {
+                throw new Refused(
+                        "freeze.uneven",
+                        asset.nodeRef(n),
+                        String.format(java.util.Locale.ROOT, "%.4g", Math.max(most / least - 1, skew / (most * most))));
+            }
+        }
+
+        /** The number of a mesh with its data moved; made once for each transform. */
+        private int moved(int mesh, Matrix4d by) {
+            MeshFold key = new MeshFold(mesh, by);
+            Integer known = meshOf.get(key);
+            if (known != null) {
+                return known;
+            }
+            boolean same = by.equals(new Matrix4d(), 1e-9);
+            Mesh result = same ? asset.meshes().get(mesh) : new ShapeMap(by).apply(asset.meshes().get(mesh));
+            int number = mesh;
+            if (meshTaken[mesh]) {
+                number = meshes.size();
+                meshes.add(result.withName(result.name() + "_" + number));
+                copies++;
+            } else {
+                meshes.set(mesh, result);
+                meshTaken[mesh] = true;
+            }
+            meshOf.put(key, number);
+            return number;
+        }
+
+        private List<Skin> skins() {
+            Matrix4d[] world = new Rig(asset).rest().world();
+            List<Skin> out = new ArrayList<>();
+            for (int s = 0; s < asset.skins().size(); s++) {
+                Skin skin = asset.skins().get(s);
+                Matrix4d data = dataTransform(skin, world);
+                boolean anyFold = Arrays.stream(skin.joints()).anyMatch(j -> !isUnit(fold[j]));
+                if (!anyFold && data.equals(new Matrix4d(), 1e-6)) {
+                    out.add(skin);
+                    continue;
+                }
+                Matrix4d back = data.invert(new Matrix4d());
+                Matrix4d[] binds = new Matrix4d[skin.joints().length];
+                for (int j = 0; j < binds.length; j++) {
+                    binds[j] = new Matrix4d().set3x3(fold[skin.joints()[j]]).mul(skin.inverseBind(j)).mul(back);
+                }
+                out.add(skin.with(skin.joints(), Skin.pack(binds), skin.skeleton()));
+                for (int n = 0; n < nodes.length; n++) {
+                    if (nodes[n].skin() == s && nodes[n].mesh() >= 0) {
+                        nodes[n] = nodes[n].withMesh(moved(asset.nodes().get(n).mesh(), data), s);
+                    }
+                }
+            }
+            return out;
+        }
+
+        /**
+         * What is done to the vertices of a skin. Where all joints agree on where the mesh stands at rest, it is
+         * put there, and its binds become free of scale; otherwise the first joint's group is folded in.
+         */
+        private Matrix4d dataTransform(Skin skin, Matrix4d[] world) {
+            if (skin.joints().length == 0) {
+                return new Matrix4d();
+            }
+            Matrix4d bound = new Matrix4d(world[skin.joints()[0]]).mul(skin.inverseBind(0));
+            double size = Math.cbrt(Math.abs(bound.determinant3x3()));
+            if (!(size > 1e-12)) {
+                return new Matrix4d();
+            }
+            for (int j = 1; j < skin.joints().length; j++) {
+                Matrix4d other = new Matrix4d(world[skin.joints()[j]]).mul(skin.inverseBind(j));
+                if (!near(bound, other, size)) {
+                    int above = skin.joints()[0];
+                    while (above >= 0 && joint[above]) {
+                        above = parents[above];
+                    }
+                    return above < 0 ? new Matrix4d() : new Matrix4d(world[above]);
+                }
+            }
+            return bound.equals(new Matrix4d(), 1e-6) ? new Matrix4d() : bound;
+        }
+
+        private static boolean near(Matrix4d a, Matrix4d b, double size) {
+            double reach = Math.max(size, a.getTranslation(new Vector3d()).length());
+            return a.equals(b, 1e-4 * reach);
+        }
+    }
+}

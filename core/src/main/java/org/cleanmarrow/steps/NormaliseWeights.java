@@ -1,0 +1,49 @@
+package org.cleanmarrow.steps;
+
+import java.util.BitSet;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Parameter;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.step.Work;
+
+/** Scales the weights of every vertex to sum to one. Rows that already do keep their weights bit for bit. */
+@StepInfo(name = "normalise-weights", says = "Scales the weights of every vertex to sum to one.")
+public record NormaliseWeights(
+        @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"") String mesh) implements Step {
+
+    /** glTF 2.0, 3.7.3.3: float weights may miss one by 2e-7 for each weight that is not zero. */
+    public static final double TOLERANCE = 2e-7;
+
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        Asset out = asset;
+        long changed = 0;
+        long empty = 0;
+        for (int number : WeightRows.meshes(asset, mesh)) {
+            Mesh old = out.meshes().get(number);
+            BitSet all = VertexSet.ALL.on(old);
+            long[] rows = {0};
+            long[] bare = {0};
+            Mesh edited = WeightRows.edit(old, all, (row, v) -> {
+                if (Math.abs(row.sum() - 1) <= TOLERANCE * row.size) {
+                    return false;
+                }
+                if (row.normalise()) {
+                    return true;
+                }
+                bare[0]++;
+                return false;
+            }, rows);
+            changed += rows[0];
+            empty += bare[0];
+            out = rows[0] == 0 ? out : out.withMesh(number, edited);
+        }
+        Change change = Change.of(out).count("vertices changed", changed);
+        return empty == 0 ? change : change.count("follow nothing and stay so", empty);
+    }
+}

@@ -1,0 +1,80 @@
+package org.cleanmarrow.steps;
+
+import java.util.ArrayList;
+import java.util.List;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Material;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Parameter;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.Work;
+
+/** Gives one node, mesh, clip or material another name. Names of a kind stay unique. */
+@StepInfo(name = "rename", says = "Renames one node, mesh, clip or material.")
+public record Rename(
+        @Parameter(says = "node, mesh, clip or material") Kind kind,
+        @Parameter(says = "name now, or #number where it has none of its own") String from,
+        @Parameter(says = "new name, not taken by another of the kind") String to)
+        implements Step {
+
+    /** What is renamed. */
+    public enum Kind {
+        NODE,
+        MESH,
+        CLIP,
+        MATERIAL
+    }
+
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        if (to.isBlank() || names(asset).contains(to)) {
+            throw new Refused("name.taken", to);
+        }
+        Asset out =
+                switch (kind) {
+                    case NODE -> {
+                        List<Node> nodes = new ArrayList<>(asset.nodes());
+                        nodes.set(Names.node(asset, from), nodes.get(Names.node(asset, from)).withName(to));
+                        yield asset.withNodes(nodes);
+                    }
+                    case MESH -> {
+                        int mesh = Names.mesh(asset, from);
+                        yield asset.withMesh(mesh, asset.meshes().get(mesh).withName(to));
+                    }
+                    case CLIP -> {
+                        int clip = found(asset.findClip(from));
+                        List<Clip> clips = new ArrayList<>(asset.clips());
+                        clips.set(clip, clips.get(clip).withName(to));
+                        yield asset.withClips(clips);
+                    }
+                    case MATERIAL -> {
+                        int material = found(names(asset).indexOf(from));
+                        List<Material> materials = new ArrayList<>(asset.materials());
+                        materials.set(material, materials.get(material).withName(to));
+                        yield asset.withMaterials(materials);
+                    }
+                };
+        return Change.of(out).count("renamed", 1);
+    }
+
+    private int found(int number) throws Refused {
+        if (number < 0) {
+            throw new Refused("no." + kind.name().toLowerCase(java.util.Locale.ROOT), from);
+        }
+        return number;
+    }
+
+    private List<String> names(Asset asset) {
+        return switch (kind) {
+            case NODE -> asset.nodes().stream().map(Node::name).toList();
+            case MESH -> asset.meshes().stream().map(Mesh::name).toList();
+            case CLIP -> asset.clips().stream().map(Clip::name).toList();
+            case MATERIAL -> asset.materials().stream().map(Material::name).toList();
+        };
+    }
+}

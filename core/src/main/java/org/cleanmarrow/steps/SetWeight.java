@@ -1,0 +1,60 @@
+package org.cleanmarrow.steps;
+
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Parameter;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.step.Work;
+
+/**
+ * Gives a joint one weight on the chosen vertices; the other joints share the rest as they did before. Where no
+ * other joint moves a vertex there is nobody to share with, and it follows this joint fully.
+ */
+@StepInfo(
+        name = "set-weight",
+        says = "Sets one joint's weight on chosen vertices; the other joints share what is left.")
+public record SetWeight(
+        @Parameter(says = "name of the skinned mesh") String mesh,
+        @Parameter(says = "name of the joint") String joint,
+        @Parameter(says = "the chosen vertices", fallback = "\"all\"") VertexSet vertices,
+        @Parameter(says = "new weight, 0 to 1") double weight)
+        implements Step {
+
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        if (!(weight >= 0 && weight <= 1)) {
+            throw new Refused("weight.range", weight);
+        }
+        int number = Names.skinnedMesh(asset, mesh);
+        Mesh old = asset.meshes().get(number);
+        Skin skin = WeightRows.skin(asset, number);
+        int set = Names.joint(asset, skin, joint);
+        long[] changed = {0};
+        long[] alone = {0};
+        Mesh edited = WeightRows.edit(old, vertices.on(old), (row, v) -> {
+            for (int at = row.indexOf(set); at >= 0; at = row.indexOf(set)) {
+                row.remove(at);
+            }
+            double others = row.sum();
+            if (!(others > 0)) {
+                alone[0] += weight < 1 ? 1 : 0;
+                row.size = 0;
+                row.add(set, 1);
+                return true;
+            }
+            for (int i = 0; i < row.size; i++) {
+                row.weights[i] *= (1 - weight) / others;
+            }
+            row.add(set, weight);
+            return row.normalise();
+        }, changed);
+        Change change = Change.of(changed[0] == 0 ? asset : asset.withMesh(number, edited))
+                .count("vertices changed", changed[0]);
+        return alone[0] == 0 ? change : change.count("left at 1, no other joint moves them", alone[0]);
+    }
+}

@@ -1,0 +1,75 @@
+package org.cleanmarrow.steps;
+
+import java.util.Optional;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Parameter;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.step.Work;
+
+/**
+ * Takes one joint's influence off the chosen vertices and scales what is left to sum to one.
+ *
+ * <p>A vertex that only this joint moved would follow nothing. It is given to the heir, and the outcome counts
+ * it. Vertices outside the selection keep their weights bit for bit.
+ */
+@StepInfo(
+        name = "take-off-joint",
+        says = "Takes one joint's influence off chosen vertices and scales the rest to sum to one.")
+public record TakeOffJoint(
+        @Parameter(says = "name of the skinned mesh") String mesh,
+        @Parameter(says = "name of the joint to take off") String joint,
+        @Parameter(says = "the chosen vertices", fallback = "\"all\"") VertexSet vertices,
+        @Parameter(says = "joint that receives vertices nothing else moves; empty: the nearest ancestor in the skin", fallback = "null")
+                Optional<String> heir)
+        implements Step {
+
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        int number = Names.skinnedMesh(asset, mesh);
+        Mesh old = asset.meshes().get(number);
+        Skin skin = WeightRows.skin(asset, number);
+        int taken = Names.joint(asset, skin, joint);
+        int receiver = heir.isPresent() ? Names.joint(asset, skin, heir.get()) : ancestor(asset, skin, taken);
+        if (receiver < 0 || receiver == taken) {
+            throw new Refused("takeoff.no.heir", joint);
+        }
+        long[] changed = {0};
+        long[] orphans = {0};
+        Mesh edited = WeightRows.edit(old, vertices.on(old), (row, v) -> {
+            int at = row.indexOf(taken);
+            if (at < 0) {
+                return false;
+            }
+            while (at >= 0) {
+                row.remove(at);
+                at = row.indexOf(taken);
+            }
+            if (!row.normalise()) {
+                row.size = 0;
+                row.add(receiver, 1);
+                orphans[0]++;
+            }
+            return true;
+        }, changed);
+        Change change = Change.of(changed[0] == 0 ? asset : asset.withMesh(number, edited))
+                .count("vertices changed", changed[0]);
+        String heirName = asset.nodes().get(skin.joints()[receiver]).name();
+        return orphans[0] == 0 ? change : change.count("given to " + heirName, orphans[0]);
+    }
+
+    private static int ancestor(Asset asset, Skin skin, int joint) {
+        int[] parents = asset.parents();
+        for (int up = parents[skin.joints()[joint]]; up >= 0; up = parents[up]) {
+            if (skin.indexOfNode(up) >= 0) {
+                return skin.indexOfNode(up);
+            }
+        }
+        return -1;
+    }
+}

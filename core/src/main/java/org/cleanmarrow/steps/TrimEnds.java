@@ -1,0 +1,34 @@
+package org.cleanmarrow.steps;
+
+import java.util.BitSet;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Skeletons;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.Work;
+
+/** Removes joints at the ends of chains that move no vertex and carry nothing, with their channels. */
+@StepInfo(name = "trim-ends", says = "Removes end joints that move nothing, and their channels.")
+public record TrimEnds() implements Step {
+
+    @Override
+    public Change apply(Asset asset, Work work) {
+        BitSet idle = Skeletons.idleEnds(asset);
+        if (idle.isEmpty()) {
+            return Change.of(asset).count("end joints removed", 0);
+        }
+        long channels = asset.clips().stream()
+                .flatMap(c -> c.channels().stream())
+                .filter(c -> c.node() >= 0 && idle.get(c.node()))
+                .count();
+        Asset without = NodeRemoval.of(asset, idle);
+        // A clip needs at least one channel to exist in a file.
+        Asset out = without.withClips(without.clips().stream()
+                .filter(c -> !c.channels().isEmpty())
+                .toList());
+        return Change.of(out)
+                .count("end joints removed", idle.cardinality())
+                .count("channels removed with them", channels);
+    }
+}

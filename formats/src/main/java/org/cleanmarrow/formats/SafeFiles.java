@@ -1,0 +1,62 @@
+package org.cleanmarrow.formats;
+
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
+import java.nio.file.AtomicMoveNotSupportedException;
+import java.nio.file.FileAlreadyExistsException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
+
+/** Writes whole files or nothing: to a temporary name in the same folder, synced to disk, then renamed. */
+public final class SafeFiles {
+    private SafeFiles() {}
+
+    /** Writes a file, taking the place of one of that name. */
+    public static void replace(Path path, byte[] bytes) throws IOException {
+        Path temporary = writeBeside(path, bytes);
+        try {
+            Files.move(temporary, path, StandardCopyOption.ATOMIC_MOVE);
+        } catch (AtomicMoveNotSupportedException e) {
+            Files.move(temporary, path, StandardCopyOption.REPLACE_EXISTING);
+        } finally {
+            Files.deleteIfExists(temporary);
+        }
+    }
+
+    /**
+     * Writes a new file.
+     *
+     * @throws FileAlreadyExistsException where one of that name is there; it stays as it is
+     */
+    public static void create(Path path, byte[] bytes) throws IOException {
+        Path temporary = writeBeside(path, bytes);
+        try {
+            // A hard link fails where the name is taken, without a moment in between.
+            Files.createLink(path, temporary);
+        } catch (UnsupportedOperationException e) {
+            Files.move(temporary, path);
+        } finally {
+            Files.deleteIfExists(temporary);
+        }
+    }
+
+    private static Path writeBeside(Path path, byte[] bytes) throws IOException {
+        Path folder = path.toAbsolutePath().getParent();
+        Files.createDirectories(folder);
+        Path temporary = Files.createTempFile(folder, ".writing-", ".tmp");
+        try (FileChannel channel = FileChannel.open(temporary, StandardOpenOption.WRITE)) {
+            ByteBuffer buffer = ByteBuffer.wrap(bytes);
+            while (buffer.hasRemaining()) {
+                channel.write(buffer);
+            }
+            channel.force(true);
+        } catch (IOException e) {
+            Files.deleteIfExists(temporary);
+            throw e;
+        }
+        return temporary;
+    }
+}
