@@ -17,18 +17,22 @@ import org.cleanmarrow.check.Station;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.steps.TakeOffJoint;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
 
 /**
  * A joint that reaches over to a shell which others move: a strap that follows the arm it lies beside.
  *
  * <p>A joint's home is the shell that most of its weight is on. Found is a joint with weight over
- * {@value #FELT} on vertices of another shell, of which it holds some but less than {@value #MINORITY} of all
- * weight, while no joint directly above or below it is the shell's main one.
+ * {@value #FELT} on vertices of another shell, of which it holds less than {@value #MINORITY} of all weight,
+ * where most of those vertices lie clearly nearer to the bone of another joint that moves the shell.
  */
 public final class WeightLeaks implements Check {
-    private static final double MINORITY = 0.3;
+    private static final double MINORITY = 0.35;
     private static final double TRACE = 0.002;
     private static final float FELT = 0.05f;
+    /** How much farther the joint's own bone must be than the nearest one to count as clearly farther. */
+    private static final double FARTHER = 1.45;
 
     @Override
     public String id() {
@@ -61,7 +65,7 @@ public final class WeightLeaks implements Check {
             return;
         }
         double[][] weight = weights(mesh, topology, joints);
-        int[] parents = asset.parents();
+        Bones bones = new Bones(asset, skin);
         for (int s = 0; s < weight.length; s++) {
             double total = 0;
             int main = 0;
@@ -71,12 +75,11 @@ public final class WeightLeaks implements Check {
             }
             for (int j = 0; j < joints; j++) {
                 double share = total > 0 ? weight[s][j] / total : 0;
-                if (j == main || share < TRACE || share > MINORITY || home(weight, j) == s
-                        || adjoin(skin.joints()[j], skin.joints()[main], parents)) {
+                if (j == main || share < TRACE || share > MINORITY || home(weight, j) == s) {
                     continue;
                 }
                 BitSet felt = felt(mesh, topology, s, j);
-                if (felt.isEmpty()) {
+                if (felt.isEmpty() || !reachesOver(mesh, felt, j, weight[s], bones)) {
                     continue;
                 }
                 String joint = asset.nodeRef(skin.joints()[j]);
@@ -89,6 +92,55 @@ public final class WeightLeaks implements Check {
                         .fixedBy(new TakeOffJoint(
                                 name, joint, VertexSet.chosen(mesh, shell(topology, s)), Optional.of(moved))));
             }
+        }
+    }
+
+    private static boolean reachesOver(Mesh mesh, BitSet felt, int joint, double[] shellWeight, Bones bones) {
+        float[] p = MeshTopology.restPositions(mesh);
+        int over = 0;
+        for (int v = felt.nextSetBit(0); v >= 0; v = felt.nextSetBit(v + 1)) {
+            Vector3d at = new Vector3d(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
+            double own = bones.distance(joint, at);
+            for (int j = 0; j < shellWeight.length; j++) {
+                if (j != joint && shellWeight[j] > 0 && bones.distance(j, at) * FARTHER < own) {
+                    over++;
+                    break;
+                }
+            }
+        }
+        return over * 2 > felt.cardinality();
+    }
+
+    /** Where joints stood when the mesh was bound, and the way from each to those below it. */
+    private static final class Bones {
+        private final Vector3d[] from;
+        private final List<List<Vector3d>> to = new ArrayList<>();
+
+        Bones(Asset asset, Skin skin) {
+            from = new Vector3d[skin.joints().length];
+            for (int j = 0; j < from.length; j++) {
+                Matrix4d bind = skin.inverseBind(j);
+                from[j] = bind.determinant() == 0 ? new Vector3d() : bind.invert().getTranslation(new Vector3d());
+                to.add(new ArrayList<>());
+            }
+            int[] parents = asset.parents();
+            for (int j = 0; j < from.length; j++) {
+                int above = skin.indexOfNode(parents[skin.joints()[j]]);
+                if (above >= 0) {
+                    to.get(above).add(from[j]);
+                }
+            }
+        }
+
+        double distance(int joint, Vector3d p) {
+            double least = p.distance(from[joint]);
+            for (Vector3d end : to.get(joint)) {
+                Vector3d d = new Vector3d(end).sub(from[joint]);
+                double square = d.lengthSquared();
+                double t = square == 0 ? 0 : Math.clamp(new Vector3d(p).sub(from[joint]).dot(d) / square, 0, 1);
+                least = Math.min(least, p.distance(d.mul(t).add(from[joint])));
+            }
+            return least;
         }
     }
 
@@ -114,10 +166,6 @@ public final class WeightLeaks implements Check {
             best = weight[s][joint] > weight[best][joint] ? s : best;
         }
         return best;
-    }
-
-    private static boolean adjoin(int a, int b, int[] parents) {
-        return parents[a] == b || parents[b] == a;
     }
 
     private static BitSet felt(Mesh mesh, MeshTopology topology, int shell, int joint) {

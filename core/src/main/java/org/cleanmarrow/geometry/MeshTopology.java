@@ -106,7 +106,19 @@ public final class MeshTopology {
             shell[v] = number[top];
         }
         shellCount = shells;
-        hash = Arrays.hashCode(corners) * 1_000_003L + vertexCount;
+        hash = hashOf(corners, vertexCount);
+    }
+
+    /** Blind to which way round triangles turn, so that a mirroring conversion keeps the topology. */
+    private static long hashOf(int[] corners, int vertexCount) {
+        long h = vertexCount;
+        for (int t = 0; t + 2 < corners.length; t += 3) {
+            long a = corners[t];
+            long b = corners[t + 1];
+            long c = corners[t + 2];
+            h = h * 0x9E3779B97F4A7C15L + (a + b + c) + (a * b + b * c + c * a) * 31 + a * b * c;
+        }
+        return h;
     }
 
     /** Positions at rest of all primitives, one after the other, as {@link Mesh} numbers them. */
@@ -209,7 +221,7 @@ public final class MeshTopology {
         return shellCount;
     }
 
-    /** Same vertex count and triangles give the same number, wherever the vertices are. */
+    /** Same vertex count and triangles, either way round, give the same number, wherever the vertices are. */
     public long hash() {
         return hash;
     }

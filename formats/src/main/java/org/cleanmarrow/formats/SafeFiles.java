@@ -46,8 +46,10 @@ public final class SafeFiles {
     private static Path writeBeside(Path path, byte[] bytes) throws IOException {
         Path folder = path.toAbsolutePath().getParent();
         Files.createDirectories(folder);
-        Path temporary = Files.createTempFile(folder, ".writing-", ".tmp");
-        try (FileChannel channel = FileChannel.open(temporary, StandardOpenOption.WRITE)) {
+        // Not createTempFile: that would keep the file to its owner, and deliveries are for others to read.
+        Path temporary = folder.resolve(".writing-" + java.util.UUID.randomUUID() + ".tmp");
+        try (FileChannel channel =
+                FileChannel.open(temporary, StandardOpenOption.CREATE_NEW, StandardOpenOption.WRITE)) {
             ByteBuffer buffer = ByteBuffer.wrap(bytes);
             while (buffer.hasRemaining()) {
                 channel.write(buffer);

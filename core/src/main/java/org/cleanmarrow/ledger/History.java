@@ -1,0 +1,94 @@
+package org.cleanmarrow.ledger;
+
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Deque;
+import java.util.List;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.Work;
+
+/**
+ * A source with its ledger and the state after every step, and the ways back and forth between ledgers. States
+ * share what did not change, so keeping them all is cheap, and going back is exact. Not safe for several threads.
+ */
+public final class History {
+    /** A ledger and what each of its steps did. */
+    public record Moment(Ledger ledger, List<Replay.Done> done) {}
+
+    private final Asset source;
+    private final Deque<Moment> back = new ArrayDeque<>();
+    private final Deque<Moment> forth = new ArrayDeque<>();
+    private Moment now = new Moment(Ledger.EMPTY, List.of());
+
+    public History(Asset source) {
+        this.source = source;
+    }
+
+    public Asset source() {
+        return source;
+    }
+
+    public Ledger ledger() {
+        return now.ledger;
+    }
+
+    public List<Replay.Done> done() {
+        return now.done;
+    }
+
+    /** The asset as all steps leave it. */
+    public Asset latest() {
+        return after(now.done.size());
+    }
+
+    /** The asset after the first steps; 0 gives the source. */
+    public Asset after(int steps) {
+        return steps == 0 ? source : now.done.get(steps - 1).asset();
+    }
+
+    /** Runs a step on the latest state without recording it, to see what it would do. */
+    public Replay.Done preview(Step step, Work work) {
+        return Replay.one(latest(), step, true, work);
+    }
+
+    /** Records a step that was run on the latest state. */
+    public void record(Replay.Done done) {
+        List<Replay.Done> more = new ArrayList<>(now.done);
+        more.add(done);
+        become(new Moment(now.ledger.plus(done.step()), List.copyOf(more)));
+    }
+
+    /** Takes another ledger in place of this one; {@code done} is what its replay on the source gave. */
+    public void replace(Ledger ledger, List<Replay.Done> done) {
+        become(new Moment(ledger, List.copyOf(done)));
+    }
+
+    private void become(Moment next) {
+        back.push(now);
+        forth.clear();
+        now = next;
+    }
+
+    public boolean canUndo() {
+        return !back.isEmpty();
+    }
+
+    public boolean canRedo() {
+        return !forth.isEmpty();
+    }
+
+    public void undo() {
+        if (canUndo()) {
+            forth.push(now);
+            now = back.pop();
+        }
+    }
+
+    public void redo() {
+        if (canRedo()) {
+            back.push(now);
+            now = forth.pop();
+        }
+    }
+}
