@@ -1,0 +1,40 @@
+package org.cleanmarrow.desktop;
+
+import java.nio.file.Path;
+import java.util.List;
+import javafx.application.Application;
+import javafx.scene.Scene;
+import javafx.stage.Stage;
+import org.cleanmarrow.desktop.desk.AppFolder;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.view.MainWindow;
+
+/** The application: one window over one desk. Arguments: {@code demo}, {@code open FILE…}, or none. */
+public final class MarrowApp extends Application {
+    private Desk desk;
+    private MainWindow window;
+
+    @Override
+    public void start(Stage stage) {
+        desk = new Desk(AppFolder.standard());
+        window = new MainWindow(desk);
+        Scene scene = window.scene(1280, 800);
+        stage.setTitle(Words.of("app.title"));
+        stage.setScene(scene);
+        stage.setMinWidth(960);
+        stage.setMinHeight(620);
+        stage.show();
+        List<String> arguments = getParameters().getRaw();
+        if (!arguments.isEmpty() && arguments.getFirst().equals("demo")) {
+            desk.openDemo();
+        } else if (arguments.size() > 1 && arguments.getFirst().equals("open")) {
+            desk.open(Path.of(arguments.get(1)));
+        }
+    }
+
+    @Override
+    public void stop() {
+        window.close();
+        desk.close();
+    }
+}

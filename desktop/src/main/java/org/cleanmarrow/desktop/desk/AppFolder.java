@@ -1,0 +1,118 @@
+package org.cleanmarrow.desktop.desk;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.stream.Stream;
+import org.cleanmarrow.formats.SafeFiles;
+
+/** Where the application keeps what outlives a session: recent files, and work to be recovered. */
+public final class AppFolder {
+    private static final int RECENT = 8;
+    private final Path folder;
+    private final Path ownWork;
+
+    /** Work that a session left behind without closing. */
+    public record Leftover(Path file, Path source, String ledger) {}
+
+    public AppFolder(Path folder) {
+        this.folder = folder;
+        ownWork = folder.resolve("work-" + ProcessHandle.current().pid() + ".recovery");
+    }
+
+    /** The platform's place for an application's own data. */
+    public static AppFolder standard() {
+        String home = System.getProperty("user.home");
+        String system = System.getProperty("os.name").toLowerCase(Locale.ROOT);
+        String given = System.getenv(system.contains("win") ? "APPDATA" : "XDG_DATA_HOME");
+        Path base = given != null && !given.isBlank()
+                ? Path.of(given)
+                : system.contains("mac")
+                        ? Path.of(home, "Library", "Application Support")
+                        : Path.of(home, ".local", "share");
+        return new AppFolder(base.resolve("clean-marrow"));
+    }
+
+    /** Files opened lately, the newest first; only those that are still there. */
+    public List<Path> recent() {
+        try {
+            return Files.readAllLines(folder.resolve("recent")).stream()
+                    .map(Path::of)
+                    .filter(Files::isRegularFile)
+                    .limit(RECENT)
+                    .toList();
+        } catch (IOException | IllegalArgumentException e) {
+            return List.of();
+        }
+    }
+
+    public void remember(Path file) {
+        List<String> lines = new ArrayList<>();
+        lines.add(file.toAbsolutePath().toString());
+        recent().stream().map(Path::toString).filter(l -> !lines.contains(l)).forEach(lines::add);
+        write(folder.resolve("recent"), String.join("\n", lines.subList(0, Math.min(RECENT, lines.size()))));
+    }
+
+    /** Keeps the work as it is now: a ledger and what it stands on. */
+    public void autosave(String source, String ledger) {
+        write(ownWork, source + "\n" + ledger);
+    }
+
+    /** The work is closed or empty: there is nothing to recover. */
+    public void forgetWork() {
+        try {
+            Files.deleteIfExists(ownWork);
+        } catch (IOException e) {
+            System.err.println("The recovery file cannot be removed: " + e.getMessage());
+        }
+    }
+
+    /** Work left by a session that is no longer running. */
+    public Optional<Leftover> leftover() {
+        try (Stream<Path> files = Files.list(folder)) {
+            for (Path file : files.filter(f -> f.getFileName().toString().endsWith(".recovery")).toList()) {
+                if (isAlive(file)) {
+                    continue;
+                }
+                String text = Files.readString(file);
+                int line = text.indexOf('\n');
+                if (line > 0) {
+                    return Optional.of(new Leftover(file, Path.of(text.substring(0, line)), text.substring(line + 1)));
+                }
+            }
+        } catch (IOException | IllegalArgumentException e) {
+            return Optional.empty();
+        }
+        return Optional.empty();
+    }
+
+    private boolean isAlive(Path file) {
+        if (file.equals(ownWork)) {
+            return true;
+        }
+        String pid = file.getFileName().toString().replaceAll("\\D", "");
+        return !pid.isEmpty() && pid.length() < 18
+                && ProcessHandle.of(Long.parseLong(pid)).filter(ProcessHandle::isAlive).isPresent();
+    }
+
+    public void discard(Leftover leftover) {
+        try {
+            Files.deleteIfExists(leftover.file);
+        } catch (IOException e) {
+            System.err.println("The recovery file cannot be removed: " + e.getMessage());
+        }
+    }
+
+    private void write(Path file, String text) {
+        try {
+            SafeFiles.replace(file, text.getBytes(StandardCharsets.UTF_8));
+        } catch (IOException e) {
+            System.err.println("Cannot write " + file + ": " + e.getMessage());
+        }
+    }
+}

@@ -1,0 +1,526 @@
+package org.cleanmarrow.desktop.desk;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.BitSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Consumer;
+import javafx.beans.property.BooleanProperty;
+import javafx.beans.property.DoubleProperty;
+import javafx.beans.property.ObjectProperty;
+import javafx.beans.property.ReadOnlyObjectProperty;
+import javafx.beans.property.ReadOnlyObjectWrapper;
+import javafx.beans.property.ReadOnlyLongProperty;
+import javafx.beans.property.ReadOnlyLongWrapper;
+import javafx.beans.property.SimpleBooleanProperty;
+import javafx.beans.property.SimpleDoubleProperty;
+import javafx.beans.property.SimpleObjectProperty;
+import javafx.beans.property.SimpleStringProperty;
+import javafx.beans.property.StringProperty;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.check.Examination;
+import org.cleanmarrow.check.Finding;
+import org.cleanmarrow.check.Severity;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.check.Target;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.desktop.Words;
+import org.cleanmarrow.desktop.viewport.Picture;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.SafeFiles;
+import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.ledger.BadLedger;
+import org.cleanmarrow.ledger.History;
+import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.step.Step;
+
+/**
+ * All state that the interface shows, and the acts that change it. Lives on the interface thread; computation
+ * runs on work queues, and nothing changes until its result is back.
+ *
+ * <p>Structure (asset, ledger, findings) is announced by {@link #revision}; the rest are plain properties.
+ */
+public final class Desk {
+    /** Marks the built-in demo asset as a source in recovery files. */
+    private static final String DEMO = "demo:ferry-pilot";
+
+    private final AppFolder folder;
+    private final WorkQueue work;
+    private final WorkQueue examiner;
+    private final WorkQueue previewer;
+    private final ReadOnlyLongWrapper revision = new ReadOnlyLongWrapper();
+    private final ReadOnlyObjectWrapper<Double> progress = new ReadOnlyObjectWrapper<>();
+    private final StringProperty doing = new SimpleStringProperty("");
+    private final StringProperty message = new SimpleStringProperty("");
+    private final BooleanProperty trouble = new SimpleBooleanProperty();
+    private final ObjectProperty<Station> station = new SimpleObjectProperty<>(Station.INTAKE);
+    private final ObjectProperty<Target> target =
+            new SimpleObjectProperty<>(Target.of(Conventions.parse("z-up-cm-lh").orElseThrow()));
+    private final StringProperty joint = new SimpleStringProperty("");
+    private final ObjectProperty<Chosen> chosen = new SimpleObjectProperty<>(Chosen.NONE);
+    private final StringProperty clip = new SimpleStringProperty("");
+    private final DoubleProperty seconds = new SimpleDoubleProperty();
+    private final BooleanProperty playing = new SimpleBooleanProperty();
+    private final ObjectProperty<Picture.Paint> paint = new SimpleObjectProperty<>(Picture.Paint.COLOURS);
+    private final DoubleProperty divider = new SimpleDoubleProperty();
+    private final ObjectProperty<Finding> shown = new SimpleObjectProperty<>();
+    private History history;
+    private String source = "";
+    private int looking;
+    private List<Finding> findings = List.of();
+    private long examined = -1;
+    private Delivery.Delivered lastDelivery;
+
+    /**
+     * Chosen vertices of one mesh.
+     *
+     * @param mesh number in the asset that is looked at, or -1
+     */
+    public record Chosen(int mesh, BitSet vertices) {
+        public static final Chosen NONE = new Chosen(-1, new BitSet());
+
+        public boolean isEmpty() {
+            return mesh < 0 || vertices.isEmpty();
+        }
+    }
+
+    public Desk(AppFolder folder) {
+        this.folder = folder;
+        work = new WorkQueue("work", p -> {
+            progress.set(p == null ? null : p.share());
+            doing.set(p == null ? "" : p.doing());
+        });
+        examiner = new WorkQueue("checks", p -> {});
+        previewer = new WorkQueue("preview", p -> {});
+        target.addListener((o, before, now) -> examine());
+    }
+
+    public void close() {
+        folder.forgetWork();
+        work.close();
+        examiner.close();
+        previewer.close();
+    }
+
+    /** True when nothing is being computed. */
+    public boolean isQuiet() {
+        return !work.isBusy() && !examiner.isBusy() && !previewer.isBusy();
+    }
+
+    // ---- what there is
+
+    public boolean isOpen() {
+        return history != null;
+    }
+
+    /** True while the built-in demo asset is on the desk. */
+    public boolean isDemo() {
+        return source.equals(DEMO);
+    }
+
+    public AppFolder folder() {
+        return folder;
+    }
+
+    /** The asset as it was opened. */
+    public Asset received() {
+        return history.source();
+    }
+
+    /** The asset at the step that is looked at. */
+    public Asset now() {
+        return history.after(looking);
+    }
+
+    public History history() {
+        return history;
+    }
+
+    /** Number of steps that are looked at; all of them unless an earlier chip was chosen. */
+    public int looking() {
+        return looking;
+    }
+
+    public List<Finding> findings() {
+        return findings;
+    }
+
+    public List<Finding> findingsAt(Station where) {
+        return findings.stream().filter(f -> f.station() == where).toList();
+    }
+
+    /** True once the findings are those of the latest state. */
+    public boolean isExamined() {
+        return examined == revision.get();
+    }
+
+    public long count(Station where, Severity severity) {
+        return findings.stream().filter(f -> f.station() == where && f.severity() == severity).count();
+    }
+
+    public Optional<Delivery.Delivered> lastDelivery() {
+        return Optional.ofNullable(lastDelivery);
+    }
+
+    public Optional<Clip> playedClip() {
+        int found = isOpen() ? now().findClip(clip.get()) : -1;
+        return found < 0 ? Optional.empty() : Optional.of(now().clips().get(found));
+    }
+
+    /** Node number of the chosen joint in the asset looked at, or -1. */
+    public int jointNode() {
+        return isOpen() && !joint.get().isEmpty() ? now().findNode(joint.get()) : -1;
+    }
+
+    // ---- observable
+
+    public ReadOnlyLongProperty revision() {
+        return revision.getReadOnlyProperty();
+    }
+
+    public ReadOnlyObjectProperty<Double> progress() {
+        return progress.getReadOnlyProperty();
+    }
+
+    public StringProperty doing() {
+        return doing;
+    }
+
+    public StringProperty message() {
+        return message;
+    }
+
+    /** True while {@link #message} is about something that could not be done. */
+    public BooleanProperty trouble() {
+        return trouble;
+    }
+
+    public ObjectProperty<Station> station() {
+        return station;
+    }
+
+    public ObjectProperty<Target> target() {
+        return target;
+    }
+
+    public StringProperty joint() {
+        return joint;
+    }
+
+    public ObjectProperty<Chosen> chosen() {
+        return chosen;
+    }
+
+    public StringProperty clip() {
+        return clip;
+    }
+
+    public DoubleProperty seconds() {
+        return seconds;
+    }
+
+    public BooleanProperty playing() {
+        return playing;
+    }
+
+    public ObjectProperty<Picture.Paint> paint() {
+        return paint;
+    }
+
+    /** Share of the picture that shows the asset as received. */
+    public DoubleProperty divider() {
+        return divider;
+    }
+
+    /** The finding that was last shown. */
+    public ObjectProperty<Finding> shown() {
+        return shown;
+    }
+
+    // ---- acts
+
+    private void say(String text) {
+        trouble.set(false);
+        message.set(text);
+    }
+
+    private void fail(Exception e) {
+        trouble.set(true);
+        message.set(e.getMessage() == null ? e.toString() : e.getMessage());
+    }
+
+    /** Opens a file in place of what is on the desk; where it cannot be read the desk stays as it is. */
+    public void open(Path file) {
+        work.run(w -> AssetFiles.open(file, w), asset -> {
+            folder.remember(file);
+            take(asset, file.toAbsolutePath().toString(), Ledger.EMPTY, List.of());
+            say(Words.of("said.opened", file.getFileName()));
+        }, this::fail);
+    }
+
+    public void openDemo() {
+        work.run(w -> FerryPilot.asset(), asset -> {
+            take(asset, DEMO, Ledger.EMPTY, List.of());
+            say(Words.of("said.demo", FerryPilot.faults().size()));
+        }, this::fail);
+    }
+
+    /** Takes a newer version of the source and runs the whole ledger on it. */
+    public void openNewer(Path file) {
+        Ledger ledger = history.ledger();
+        work.run(w -> {
+            Asset asset = AssetFiles.open(file, w);
+            return new Replayed(asset, Replay.all(asset, ledger, true, w));
+        }, r -> {
+            folder.remember(file);
+            take(r.asset, file.toAbsolutePath().toString(), ledger, r.done);
+            long lost = r.done.stream().filter(d -> d.change().isEmpty() && isOn(r.done.indexOf(d))).count();
+            say(Words.of("said.replayed", r.done.size() - lost, r.done.size(), file.getFileName()));
+        }, this::fail);
+    }
+
+    private boolean isOn(int step) {
+        return history.ledger().entries().get(step).on();
+    }
+
+    private record Replayed(Asset asset, List<Replay.Done> done) {}
+
+    /** Opens again what a session left behind, and replays its ledger. */
+    public void recover(AppFolder.Leftover leftover) {
+        work.run(w -> {
+            String from = leftover.source().toString();
+            Asset asset = from.equals(DEMO) ? FerryPilot.asset() : AssetFiles.open(leftover.source(), w);
+            Ledger ledger = Ledger.parse(leftover.ledger());
+            return new Recovered(asset, from, ledger, Replay.all(asset, ledger, true, w));
+        }, r -> {
+            take(r.asset, r.source, r.ledger, r.done);
+            folder.discard(leftover);
+            say(Words.of("said.recovered", r.done.size()));
+        }, this::fail);
+    }
+
+    private record Recovered(Asset asset, String source, Ledger ledger, List<Replay.Done> done) {}
+
+    private void take(Asset asset, String from, Ledger ledger, List<Replay.Done> done) {
+        history = new History(asset);
+        source = from;
+        lastDelivery = null;
+        if (!ledger.entries().isEmpty()) {
+            history.replace(ledger, done);
+        }
+        chosen.set(Chosen.NONE);
+        joint.set("");
+        playing.set(false);
+        clip.set("");
+        seconds.set(0);
+        changed();
+    }
+
+    /** The history moved: shows its end, keeps what choices still fit, saves, and checks anew. */
+    private void changed() {
+        Asset before = looking <= history.done().size() && revision.get() > 0 ? chosenOn : null;
+        looking = history.done().size();
+        keepChoices(before);
+        chosenOn = now();
+        autosave();
+        revision.set(revision.get() + 1);
+        examine();
+    }
+
+    /** The asset that choices were made on. */
+    private Asset chosenOn;
+
+    private void keepChoices(Asset before) {
+        Chosen c = chosen.get();
+        if (c.mesh() >= 0 && before != null && before != now()) {
+            int mesh = c.mesh() < before.meshes().size() ? now().findMesh(before.meshRef(c.mesh())) : -1;
+            boolean same = mesh >= 0
+                    && now().meshes().get(mesh).vertexCount()
+                            == before.meshes().get(c.mesh()).vertexCount();
+            chosen.set(same ? new Chosen(mesh, c.vertices()) : Chosen.NONE);
+        }
+        if (jointNode() < 0) {
+            joint.set("");
+        }
+        if (playedClip().isEmpty()) {
+            clip.set("");
+        }
+    }
+
+    private void autosave() {
+        if (history.ledger().entries().isEmpty()) {
+            folder.forgetWork();
+        } else {
+            folder.autosave(source, history.ledger().toJson());
+        }
+    }
+
+    private void examine() {
+        if (!isOpen()) {
+            return;
+        }
+        examiner.cancel();
+        Asset asset = history.latest();
+        Target wanted = target.get();
+        long at = revision.get();
+        examiner.run(w -> Examination.of(asset, wanted, w), found -> {
+            if (asset == history.latest() && wanted == target.get()) {
+                findings = found;
+                examined = Math.max(at, revision.get()) + 1;
+                revision.set(examined);
+            }
+        }, this::fail);
+    }
+
+    /** Runs a step and records it; a step that is refused changes nothing and says why. */
+    public void apply(Step step) {
+        History on = history;
+        work.run(w -> Replay.one(on.latest(), step, true, w), done -> {
+            if (done.change().isEmpty()) {
+                fail(new Exception(done.reason()));
+                return;
+            }
+            if (on != history) {
+                return;
+            }
+            history.record(done);
+            say(Outcomes.sentence(done));
+            changed();
+        }, this::fail);
+    }
+
+    /** Finds out what a step would do, without doing it; only the last one asked for is answered. */
+    public void preview(Step step, Consumer<Replay.Done> then) {
+        previewer.cancel();
+        History on = history;
+        previewer.run(w -> on.preview(step, w), then, e -> {});
+    }
+
+    public void undo() {
+        if (isOpen() && history.canUndo()) {
+            history.undo();
+            changed();
+            say(Words.of("said.undone"));
+        }
+    }
+
+    public void redo() {
+        if (isOpen() && history.canRedo()) {
+            history.redo();
+            changed();
+            say(Words.of("said.redone"));
+        }
+    }
+
+    /** Looks at the state after so many steps; nothing is changed. */
+    public void lookAt(int steps) {
+        looking = steps;
+        keepChoices(chosenOn);
+        chosenOn = now();
+        revision.set(revision.get() + 1);
+        examined = revision.get();
+    }
+
+    /** Switches a step on or off and runs the ledger again. */
+    public void switchStep(int index, boolean on) {
+        rerun(history.ledger().switched(index, on));
+    }
+
+    public void removeStep(int index) {
+        rerun(history.ledger().without(index));
+    }
+
+    private void rerun(Ledger ledger) {
+        History on = history;
+        work.run(w -> Replay.all(on.source(), ledger, true, w), done -> {
+            history.replace(ledger, done);
+            changed();
+            long lost = java.util.stream.IntStream.range(0, done.size())
+                    .filter(i -> ledger.entries().get(i).on() && done.get(i).change().isEmpty())
+                    .count();
+            say(Words.of("said.rerun", done.size(), lost));
+        }, this::fail);
+    }
+
+    public void saveLedger(Path file) {
+        String text = history.ledger().toJson();
+        work.run(w -> {
+            SafeFiles.replace(file, text.getBytes(StandardCharsets.UTF_8));
+            return file;
+        }, f -> say(Words.of("said.ledger.saved", f.getFileName())), this::fail);
+    }
+
+    /** Runs a saved ledger on what was received, in place of the present one. */
+    public void loadLedger(Path file) {
+        try {
+            rerun(Ledger.parse(Files.readString(file)));
+        } catch (IOException | BadLedger e) {
+            fail(e);
+        }
+    }
+
+    /** Writes the latest state out, reads it back and compares. */
+    public void deliver(Path out) {
+        Asset asset = history.latest();
+        work.run(w -> Delivery.deliver(asset, out, w), delivered -> {
+            lastDelivery = delivered;
+            say(Words.of(
+                    "said.delivered", delivered.files().getFirst().getFileName(),
+                    Outcomes.length(delivered.landing().largestMetres())));
+            revision.set(revision.get() + 1);
+            examined = revision.get();
+        }, this::fail);
+    }
+
+    public void cancel() {
+        work.cancel();
+    }
+
+    /** Chooses vertices of a mesh of the asset that is looked at. */
+    public void choose(int mesh, BitSet vertices) {
+        chosenOn = now();
+        chosen.set(vertices.isEmpty() ? Chosen.NONE : new Chosen(mesh, vertices));
+    }
+
+    /** Turns choices and time to a finding's place; the view follows {@link #shown}. */
+    public void show(Finding finding) {
+        Finding.Place place = finding.place();
+        Asset latest = history.latest();
+        if (now() != latest) {
+            lookAt(history.done().size());
+        }
+        if (place.node() >= 0) {
+            joint.set(latest.nodeRef(place.node()));
+        }
+        if (place.mesh() >= 0) {
+            choose(place.mesh(), (BitSet) place.vertices().clone());
+            if (finding.station() == Station.SKIN) {
+                paint.set(Picture.Paint.INFLUENCE);
+            }
+        }
+        if (place.clip() >= 0) {
+            clip.set(latest.clips().get(place.clip()).name());
+            seconds.set(latest.clips().get(place.clip()).start());
+        }
+        shown.set(null);
+        shown.set(finding);
+    }
+
+    /** The mesh that is worked on: the chosen one, or the first skinned one. */
+    public Optional<Mesh> workedMesh() {
+        if (!isOpen()) {
+            return Optional.empty();
+        }
+        if (!chosen.get().isEmpty()) {
+            return Optional.of(now().meshes().get(chosen.get().mesh()));
+        }
+        return now().meshes().stream().filter(Mesh::skinned).findFirst();
+    }
+}

@@ -1,0 +1,55 @@
+package org.cleanmarrow.desktop.desk;
+
+import java.util.Locale;
+import java.util.stream.Collectors;
+import org.cleanmarrow.convention.Units;
+import org.cleanmarrow.desktop.Words;
+import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.ledger.StepCodec;
+import org.cleanmarrow.probe.Motion;
+
+/** Says in words what steps did. */
+public final class Outcomes {
+    /** Movement below this is float32 rounding on anything a person could hold. */
+    private static final double NOTHING = 5e-6;
+
+    private Outcomes() {}
+
+    /** What a step is called on screen. */
+    public static String name(Replay.Done done) {
+        return Words.of("step." + StepCodec.info(done.step().getClass()).name());
+    }
+
+    /** A length for people; what is only rounding reads as zero. */
+    public static String length(double metres) {
+        return metres < NOTHING ? String.format(Locale.ROOT, "%.3f mm", metres * 1000) : Units.say(metres);
+    }
+
+    /** Counts and movement of a step that was done, or why it was not. */
+    public static String sentence(Replay.Done done) {
+        if (done.change().isEmpty()) {
+            return done.reason();
+        }
+        String counts = done.change().get().counts().entrySet().stream()
+                .filter(e -> e.getValue() > 0)
+                .map(e -> Words.of("said.count", e.getKey(), e.getValue()))
+                .collect(Collectors.joining(", "));
+        String notes = String.join(" ", done.change().get().notes());
+        String moved = done.motion().map(Outcomes::movement).orElse("");
+        return java.util.stream.Stream.of(counts.isEmpty() ? "" : counts + ".", notes, moved)
+                .filter(s -> !s.isEmpty())
+                .collect(Collectors.joining(" "));
+    }
+
+    /** Largest movement, where and when. */
+    public static String movement(Motion motion) {
+        if (motion.largestMetres() < NOTHING) {
+            return Words.of("said.moved.nothing", length(motion.largestMetres()));
+        }
+        return motion.clip().isEmpty()
+                ? Words.of("said.moved.rest", length(motion.largestMetres()))
+                : Words.of(
+                        "said.moved.clip", length(motion.largestMetres()), motion.clip(),
+                        String.format(Locale.ROOT, "%.2f", motion.seconds()));
+    }
+}

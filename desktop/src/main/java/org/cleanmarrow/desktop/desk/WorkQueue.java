@@ -1,0 +1,99 @@
+package org.cleanmarrow.desktop.desk;
+
+import java.util.concurrent.CancellationException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.Consumer;
+import javafx.application.Platform;
+import org.cleanmarrow.step.Work;
+
+/**
+ * Computation away from the interface thread, one task after the other. Results come back on the interface
+ * thread; a cancelled task's never do.
+ */
+final class WorkQueue {
+    private final ExecutorService executor;
+    private final AtomicInteger pending = new AtomicInteger();
+    private final Consumer<Progress> progress;
+    private volatile Running running;
+
+    /** How far a task is; {@code share} below 0 where it is not known. */
+    record Progress(double share, String doing) {}
+
+    /** Something that takes time and may fail. */
+    interface Task<T> {
+        T run(Work work) throws Exception;
+    }
+
+    private final class Running implements Work {
+        private volatile boolean cancelled;
+        private long lastSaid;
+
+        @Override
+        public void at(double share, String doing) {
+            long now = System.nanoTime();
+            if (now - lastSaid > 50_000_000L) {
+                lastSaid = now;
+                Platform.runLater(() -> progress.accept(new Progress(share, doing)));
+            }
+        }
+
+        @Override
+        public boolean cancelled() {
+            return cancelled;
+        }
+    }
+
+    WorkQueue(String name, Consumer<Progress> progress) {
+        this.progress = progress;
+        executor = Executors.newSingleThreadExecutor(
+                Thread.ofPlatform().daemon().name(name).factory());
+    }
+
+    /** True while anything is queued or running, or its result is on the way. */
+    boolean isBusy() {
+        return pending.get() > 0;
+    }
+
+    void cancel() {
+        Running now = running;
+        if (now != null) {
+            now.cancelled = true;
+        }
+    }
+
+    <T> void run(Task<T> task, Consumer<T> then, Consumer<Exception> failed) {
+        pending.incrementAndGet();
+        Running mine = new Running();
+        executor.execute(() -> {
+            running = mine;
+            try {
+                T result = task.run(mine);
+                finish(() -> then.accept(result));
+            } catch (CancellationException e) {
+                finish(() -> {});
+            } catch (Exception e) {
+                finish(() -> failed.accept(e));
+            } catch (OutOfMemoryError e) {
+                finish(() -> failed.accept(new Exception("There is not enough memory for this.")));
+            }
+        });
+    }
+
+    private void finish(Runnable then) {
+        Platform.runLater(() -> {
+            try {
+                then.run();
+            } finally {
+                pending.decrementAndGet();
+                progress.accept(null);
+            }
+        });
+    }
+
+    void close() {
+        cancel();
+        executor.shutdownNow();
+    }
+}

@@ -1,0 +1,183 @@
+package org.cleanmarrow.desktop.shots;
+
+import java.awt.image.BufferedImage;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.BitSet;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import java.util.function.BooleanSupplier;
+import javafx.application.Platform;
+import javafx.scene.Scene;
+import javafx.scene.image.PixelFormat;
+import javafx.scene.image.WritableImage;
+import javafx.stage.Stage;
+import javax.imageio.ImageIO;
+import org.cleanmarrow.check.Finding;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.desktop.desk.AppFolder;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.view.MainWindow;
+import org.cleanmarrow.desktop.viewport.Picture;
+import org.cleanmarrow.formats.SafeFiles;
+
+/** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR}. */
+public final class Shots {
+    private static final int WIDTH = 1280;
+    private static final int HEIGHT = 800;
+    private static final long PATIENCE_SECONDS = 60;
+
+    private final Path folder;
+    private Desk desk;
+    private MainWindow window;
+    private Scene scene;
+
+    private Shots(Path folder) {
+        this.folder = folder;
+    }
+
+    public static void main(String[] arguments) throws Exception {
+        CountDownLatch started = new CountDownLatch(1);
+        Platform.startup(started::countDown);
+        started.await();
+        try {
+            new Shots(Path.of(arguments[0])).run();
+            System.exit(0);
+        } catch (IOException | IllegalStateException e) {
+            System.err.println("The pictures cannot be taken: " + e.getMessage());
+            System.exit(2);
+        }
+    }
+
+    private void run() throws Exception {
+        Files.createDirectories(folder);
+        Path home = Files.createTempDirectory("marrow-shots");
+        on(() -> {
+            desk = new Desk(new AppFolder(home));
+            window = new MainWindow(desk);
+            scene = window.scene(WIDTH, HEIGHT);
+            Stage stage = new Stage();
+            stage.setScene(scene);
+            stage.show();
+        });
+        take("01-welcome");
+        on(desk::openDemo);
+        take("02-intake");
+        on(() -> {
+            desk.station().set(Station.SCALE_AND_AXES);
+        });
+        take("03-scale-and-axes");
+        on(() -> desk.station().set(Station.SKELETON));
+        take("04-skeleton");
+        on(() -> {
+            desk.station().set(Station.SKIN);
+            Finding leak = desk.findings().stream()
+                    .filter(f -> f.check().equals("leak"))
+                    .findFirst()
+                    .orElseThrow();
+            desk.show(leak);
+            desk.clip().set("hail");
+            desk.seconds().set(22 / 24.0);
+            window.viewport().frameAll();
+            window.viewport().setCamera(window.viewport().camera().turned(18, 6));
+        });
+        take("05-skin-leak");
+        fixAll();
+        on(() -> {
+            desk.choose(-1, new BitSet());
+            desk.divider().set(0.5);
+        });
+        take("06-skin-received-and-now");
+        on(() -> {
+            desk.divider().set(0);
+            desk.paint().set(Picture.Paint.COLOURS);
+            desk.station().set(Station.MOTION);
+            desk.clip().set("punt");
+            desk.seconds().set(20 / 24.0);
+        });
+        take("07-motion");
+        on(() -> {
+            desk.station().set(Station.DELIVERY);
+            desk.clip().set("");
+            desk.deliver(home.resolve("deliveries"));
+        });
+        take("08-delivery");
+        on(window::switchTheme);
+        take("09-lamplight");
+        on(() -> {
+            window.close();
+            desk.close();
+        });
+    }
+
+    /** Presses Fix on the first finding that has one, until none is left. */
+    private void fixAll() throws Exception {
+        String[] order = {"root", "axes", "end-joints", "leak", "leak", "strays", "weight-sums", "influences", "lost-channels"};
+        for (String check : order) {
+            quiet();
+            on(() -> desk.findings().stream()
+                    .filter(f -> f.check().equals(check))
+                    .findFirst()
+                    .flatMap(Finding::fix)
+                    .ifPresent(desk::apply));
+        }
+        quiet();
+    }
+
+    private void take(String name) throws Exception {
+        quiet();
+        CompletableFuture<BufferedImage> picture = new CompletableFuture<>();
+        Platform.runLater(() -> picture.complete(copy(scene.snapshot(null))));
+        ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+        ImageIO.write(picture.get(PATIENCE_SECONDS, TimeUnit.SECONDS), "png", bytes);
+        SafeFiles.replace(folder.resolve(name + ".png"), bytes.toByteArray());
+        System.err.println(folder.resolve(name + ".png"));
+    }
+
+    private static BufferedImage copy(WritableImage from) {
+        int w = (int) from.getWidth();
+        int h = (int) from.getHeight();
+        BufferedImage to = new BufferedImage(w, h, BufferedImage.TYPE_INT_RGB);
+        int[] row = new int[w];
+        for (int y = 0; y < h; y++) {
+            from.getPixelReader().getPixels(0, y, w, 1, PixelFormat.getIntArgbInstance(), row, 0, w);
+            to.setRGB(0, y, w, 1, row, 0, w);
+        }
+        return to;
+    }
+
+    /** Waits until nothing is computed, drawn or on its way, three times in a row. */
+    private void quiet() throws Exception {
+        long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
+        for (int calm = 0; calm < 4; ) {
+            if (System.nanoTime() > end) {
+                throw new IllegalStateException("the window did not come to rest");
+            }
+            Thread.sleep(60);
+            calm = ask(() -> desk.isQuiet() && !window.viewport().isBusy()) ? calm + 1 : 0;
+        }
+        Thread.sleep(250);
+    }
+
+    private static boolean ask(BooleanSupplier question) throws Exception {
+        CompletableFuture<Boolean> answer = new CompletableFuture<>();
+        Platform.runLater(() -> answer.complete(question.getAsBoolean()));
+        return answer.get(PATIENCE_SECONDS, TimeUnit.SECONDS);
+    }
+
+    private static void on(Runnable act) throws Exception {
+        CompletableFuture<Void> done = new CompletableFuture<>();
+        Platform.runLater(() -> {
+            try {
+                act.run();
+                done.complete(null);
+            } catch (RuntimeException e) {
+                done.completeExceptionally(e);
+            }
+        });
+        done.get(PATIENCE_SECONDS, TimeUnit.SECONDS);
+    }
+}

@@ -1,0 +1,38 @@
+package org.cleanmarrow.desktop.station;
+
+import java.util.Locale;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.desktop.Words;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.view.Parts;
+import org.cleanmarrow.steps.RemoveLostChannels;
+
+/** The clips, and channels that move nothing here. */
+final class MotionCard extends StationCard {
+    MotionCard(Desk desk) {
+        super(desk);
+    }
+
+    @Override
+    void fill() {
+        title("station.motion", Words.of("motion.what", desk.now().clips().size()));
+        long lost = 0;
+        for (Clip clip : desk.now().clips()) {
+            lost += clip.channels().stream().filter(RemoveLostChannels::isLost).count();
+            getChildren().add(Parts.heading("motion.clip", clip.name()));
+            fact("motion.frames", clip.firstFrame() + " .. " + clip.lastFrame());
+            fact("motion.rate", String.format(Locale.ROOT, "%.4g", clip.rate()));
+            fact("motion.length", String.format(Locale.ROOT, "%.3f s", clip.seconds()));
+            fact("motion.channels", Integer.toString(clip.channels().size()));
+        }
+        heading("motion.lost");
+        if (lost == 0) {
+            sentence("motion.lost.none");
+        } else {
+            sentence("motion.lost.some", lost);
+        }
+        var remove = Parts.mainButton("remove-lost", "motion.lost.act", () -> desk.apply(new RemoveLostChannels()));
+        remove.setDisable(lost == 0);
+        getChildren().add(Parts.row(remove));
+    }
+}

@@ -1,0 +1,78 @@
+package org.cleanmarrow.desktop.station;
+
+import java.util.List;
+import java.util.stream.Collectors;
+import javafx.scene.control.TextField;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Skeletons;
+import org.cleanmarrow.desktop.Words;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.view.Parts;
+import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.steps.Rename;
+import org.cleanmarrow.steps.TrimEnds;
+
+/** One clean hierarchy: a root at the origin, no stray ends, good names. */
+final class SkeletonCard extends StationCard {
+    private static final int NAMED = 4;
+
+    SkeletonCard(Desk desk) {
+        super(desk);
+        desk.joint().addListener((o, a, b) -> {
+            if (getParent() != null) {
+                refresh();
+            }
+        });
+    }
+
+    @Override
+    void fill() {
+        Asset asset = desk.now();
+        List<Integer> tops = Skeletons.tops(asset);
+        int joints = 0;
+        for (boolean joint : asset.jointFlags()) {
+            joints += joint ? 1 : 0;
+        }
+        title("station.skeleton", Words.of("skeleton.what", joints, tops.size()));
+        heading("skeleton.root");
+        boolean clean = AddRoot.hasCleanRoot(asset);
+        sentence(
+                clean ? "skeleton.root.clean" : "skeleton.root.why",
+                tops.isEmpty() ? "–" : asset.nodeRef(tops.getFirst()));
+        TextField name = new TextField("root");
+        name.setId("root-name");
+        name.setPrefColumnCount(9);
+        name.setAccessibleText(Words.of("skeleton.root.name"));
+        var add = Parts.mainButton("add-root", "skeleton.root.act", () -> desk.apply(new AddRoot(name.getText().strip())));
+        add.setDisable(clean || tops.isEmpty());
+        name.setDisable(add.isDisabled());
+        getChildren().add(Parts.row(name, add));
+        heading("skeleton.ends");
+        var idle = Skeletons.idleEnds(asset);
+        if (idle.isEmpty()) {
+            sentence("skeleton.ends.none");
+        } else {
+            String some = idle.stream().limit(NAMED).mapToObj(asset::nodeRef).collect(Collectors.joining(", "));
+            sentence("skeleton.ends.some", idle.cardinality(), some + (idle.cardinality() > NAMED ? ", …" : ""));
+        }
+        var trim = Parts.button("trim-ends", "skeleton.ends.act", () -> desk.apply(new TrimEnds()));
+        trim.setDisable(idle.isEmpty());
+        getChildren().add(Parts.row(trim));
+        heading("skeleton.name");
+        int node = desk.jointNode();
+        if (node < 0) {
+            sentence("skeleton.name.choose");
+            return;
+        }
+        TextField renamed = new TextField(asset.nodes().get(node).name());
+        renamed.setId("new-name");
+        renamed.setPrefColumnCount(14);
+        renamed.setAccessibleText(Words.of("skeleton.name"));
+        String ref = asset.nodeRef(node);
+        getChildren().add(Parts.row(renamed, Parts.button("rename", "skeleton.name.act", () -> {
+            String to = renamed.getText().strip();
+            desk.apply(new Rename(Rename.Kind.NODE, ref, to));
+            desk.joint().set(to);
+        })));
+    }
+}

@@ -1,0 +1,34 @@
+package org.cleanmarrow.desktop.station;
+
+import java.util.EnumMap;
+import java.util.Map;
+import javafx.scene.layout.StackPane;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.view.FileDialogs;
+import org.cleanmarrow.desktop.viewport.ViewportPane;
+
+/** Shows the card of the open station. A new station is added by its line here. */
+public final class StationPane extends StackPane {
+    private final Map<Station, StationCard> cards = new EnumMap<>(Station.class);
+    private final Desk desk;
+
+    public StationPane(Desk desk, ViewportPane viewport, FileDialogs dialogs) {
+        this.desk = desk;
+        cards.put(Station.INTAKE, new IntakeCard(desk, dialogs));
+        cards.put(Station.SCALE_AND_AXES, new ScaleCard(desk));
+        cards.put(Station.SKELETON, new SkeletonCard(desk));
+        cards.put(Station.SKIN, new SkinCard(desk, viewport));
+        cards.put(Station.MOTION, new MotionCard(desk));
+        cards.put(Station.DELIVERY, new DeliveryCard(desk, dialogs));
+        desk.station().addListener((o, a, b) -> refresh());
+        desk.revision().addListener((o, a, b) -> refresh());
+        refresh();
+    }
+
+    private void refresh() {
+        StationCard card = cards.get(desk.station().get());
+        getChildren().setAll(card);
+        card.refresh();
+    }
+}

@@ -1,0 +1,278 @@
+package org.cleanmarrow.desktop.view;
+
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.List;
+import java.util.Locale;
+import javafx.beans.binding.Bindings;
+import javafx.collections.FXCollections;
+import javafx.collections.ObservableList;
+import javafx.geometry.Insets;
+import javafx.scene.control.Label;
+import javafx.scene.control.ListCell;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.desktop.Words;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.viewport.Picture;
+
+/** What the asset is made of: parts, the joints that move the chosen vertices, and all joints with a filter. */
+final class ContentsPane extends VBox {
+    private static final int MOST_MOVERS = 6;
+
+    private final Desk desk;
+    private final VBox parts = new VBox(2);
+    private final VBox movers = new VBox(4);
+    private final TextField filter = new TextField();
+    private final ObservableList<JointRow> rows = FXCollections.observableArrayList();
+    private final ListView<JointRow> joints = new ListView<>(rows);
+    private List<JointRow> all = List.of();
+    private Asset listed;
+    private boolean filling;
+
+    /** One joint with its depth in the tree and how many vertices it moves. */
+    record JointRow(String ref, String name, int depth, int vertices) {}
+
+    ContentsPane(Desk desk) {
+        this.desk = desk;
+        getStyleClass().add("contents");
+        setMinWidth(150);
+        filter.setPromptText(Words.of("contents.filter"));
+        filter.setId("joint-filter");
+        filter.textProperty().addListener((o, a, b) -> applyFilter());
+        joints.setId("joints");
+        joints.setAccessibleText(Words.of("contents.joints"));
+        joints.setCellFactory(list -> new JointCell());
+        joints.setFixedCellSize(22);
+        VBox.setVgrow(joints, Priority.ALWAYS);
+        joints.getSelectionModel().selectedItemProperty().addListener((o, a, row) -> {
+            if (!filling && row != null) {
+                desk.joint().set(row.ref);
+                if (desk.station().get() == org.cleanmarrow.check.Station.SKIN) {
+                    desk.paint().set(Picture.Paint.INFLUENCE);
+                }
+            }
+        });
+        Label count = new Label();
+        count.getStyleClass().add("ink-2");
+        count.textProperty().bind(Bindings.createStringBinding(() -> Integer.toString(rows.size()), rows));
+        HBox heading = new HBox(Parts.heading("contents.joints"), Parts.spring(), count);
+        getChildren().addAll(movers, parts, heading, filter, joints);
+        desk.revision().addListener((o, a, b) -> refresh());
+        desk.chosen().addListener((o, a, b) -> refreshMovers());
+        desk.joint().addListener((o, a, b) -> {
+            selectJoint();
+            refreshMovers();
+        });
+        refresh();
+    }
+
+    private void refresh() {
+        if (!desk.isOpen() || listed == desk.now()) {
+            return;
+        }
+        listed = desk.now();
+        refreshParts();
+        all = jointRows(listed);
+        applyFilter();
+        refreshMovers();
+    }
+
+    private void refreshParts() {
+        parts.getChildren().setAll(Parts.heading("contents.parts"));
+        Asset asset = desk.now();
+        for (int m = 0; m < asset.meshes().size(); m++) {
+            Mesh mesh = asset.meshes().get(m);
+            int number = m;
+            HBox row = Parts.fact(
+                    asset.meshRef(m), String.format(Locale.ROOT, "%,d", mesh.triangleCount()));
+            row.getStyleClass().add("part");
+            row.setOnMouseClicked(e -> {
+                BitSet every = new BitSet();
+                every.set(0, mesh.vertexCount());
+                desk.choose(number, every);
+            });
+            row.setAccessibleText(Words.of("contents.part.accessible", mesh.name(), mesh.triangleCount()));
+            parts.getChildren().add(row);
+        }
+    }
+
+    static List<JointRow> jointRows(Asset asset) {
+        boolean[] flags = asset.jointFlags();
+        int[] counts = new int[flags.length];
+        for (var node : asset.nodes()) {
+            if (node.mesh() < 0 || node.skin() < 0) {
+                continue;
+            }
+            int[] list = asset.skins().get(node.skin()).joints();
+            for (Primitive p : asset.meshes().get(node.mesh()).primitives()) {
+                for (int i = 0; p.influences() != null && i < p.influences().joints().length; i++) {
+                    counts[list[p.influences().joints()[i]]]++;
+                }
+            }
+        }
+        List<JointRow> out = new ArrayList<>();
+        int[] parents = asset.parents();
+        for (int n = 0; n < parents.length; n++) {
+            if (parents[n] < 0) {
+                addRows(asset, n, 0, flags, counts, out);
+            }
+        }
+        return out;
+    }
+
+    private static void addRows(
+            Asset asset, int node, int depth, boolean[] flags, int[] counts, List<JointRow> out) {
+        // A stack of its own, because chains may be far deeper than the thread's.
+        java.util.ArrayDeque<int[]> stack = new java.util.ArrayDeque<>();
+        stack.push(new int[] {node, depth});
+        while (!stack.isEmpty()) {
+            int[] top = stack.pop();
+            boolean joint = flags[top[0]];
+            if (joint) {
+                out.add(new JointRow(
+                        asset.nodeRef(top[0]), asset.nodes().get(top[0]).name(), top[1], counts[top[0]]));
+            }
+            int[] children = asset.nodes().get(top[0]).children();
+            for (int i = children.length - 1; i >= 0; i--) {
+                stack.push(new int[] {children[i], top[1] + (joint ? 1 : 0)});
+            }
+        }
+    }
+
+    private void applyFilter() {
+        String wanted = filter.getText().strip().toLowerCase(Locale.ROOT);
+        filling = true;
+        rows.setAll(all.stream()
+                .filter(r -> r.name.toLowerCase(Locale.ROOT).contains(wanted))
+                .toList());
+        filling = false;
+        selectJoint();
+    }
+
+    private void selectJoint() {
+        filling = true;
+        int index = -1;
+        for (int i = 0; i < rows.size(); i++) {
+            if (rows.get(i).ref.equals(desk.joint().get())) {
+                index = i;
+            }
+        }
+        if (index >= 0) {
+            if (joints.getSelectionModel().getSelectedIndex() != index) {
+                joints.getSelectionModel().clearAndSelect(index);
+                joints.scrollTo(Math.max(0, index - 4));
+            }
+        } else {
+            joints.getSelectionModel().clearSelection();
+        }
+        filling = false;
+    }
+
+    private void refreshMovers() {
+        movers.getChildren().clear();
+        Desk.Chosen chosen = desk.chosen().get();
+        if (!desk.isOpen() || chosen.isEmpty()) {
+            return;
+        }
+        movers.getChildren().add(Parts.heading("contents.movers"));
+        double[] sums = meanWeights(desk.now(), chosen);
+        Integer[] order = new Integer[sums.length];
+        for (int i = 0; i < order.length; i++) {
+            order[i] = i;
+        }
+        java.util.Arrays.sort(order, (a, b) -> Double.compare(sums[b], sums[a]));
+        for (int i = 0; i < Math.min(MOST_MOVERS, order.length) && sums[order[i]] > 0.0005; i++) {
+            movers.getChildren().add(mover(order[i], sums[order[i]]));
+        }
+        if (movers.getChildren().size() == 1) {
+            movers.getChildren().add(Parts.sentence(Words.of("contents.movers.none")));
+        }
+    }
+
+    /** Mean weight of each node over the chosen vertices. */
+    private static double[] meanWeights(Asset asset, Desk.Chosen chosen) {
+        double[] sums = new double[asset.nodes().size()];
+        int skin = asset.skinOfMesh(chosen.mesh());
+        if (skin < 0) {
+            return sums;
+        }
+        int[] list = asset.skins().get(skin).joints();
+        int first = 0;
+        for (Primitive p : asset.meshes().get(chosen.mesh()).primitives()) {
+            Influences rows = p.influences();
+            for (int v = chosen.vertices().nextSetBit(first);
+                    rows != null && v >= 0 && v < first + p.vertexCount();
+                    v = chosen.vertices().nextSetBit(v + 1)) {
+                for (int i = rows.offsets()[v - first]; i < rows.offsets()[v - first + 1]; i++) {
+                    sums[list[rows.joints()[i]]] += rows.weights()[i];
+                }
+            }
+            first += p.vertexCount();
+        }
+        int count = chosen.vertices().cardinality();
+        for (int n = 0; n < sums.length; n++) {
+            sums[n] /= count;
+        }
+        return sums;
+    }
+
+    private VBox mover(int node, double mean) {
+        String ref = desk.now().nodeRef(node);
+        Label name = new Label(ref);
+        name.getStyleClass().add("mono");
+        Label value = new Label(String.format(Locale.ROOT, "%.2f", mean));
+        Region bar = new Region();
+        bar.getStyleClass().add("weight-bar");
+        bar.setMaxWidth(Math.max(3, mean * 170));
+        VBox box = new VBox(2, new HBox(6, name, Parts.spring(), value), bar);
+        box.setPadding(new Insets(3, 6, 3, 6));
+        box.getStyleClass().add("mover");
+        if (ref.equals(desk.joint().get())) {
+            box.getStyleClass().add("chosen");
+        }
+        box.setOnMouseClicked(e -> {
+            desk.joint().set(ref);
+            desk.paint().set(Picture.Paint.INFLUENCE);
+        });
+        return box;
+    }
+
+    private static final class JointCell extends ListCell<JointRow> {
+        private final Label name = new Label();
+        private final Label count = new Label();
+        private final HBox row = new HBox(6, name, Parts.spring(), count);
+
+        JointCell() {
+            name.getStyleClass().add("mono");
+            name.setMinWidth(20);
+            count.getStyleClass().add("ink-2");
+            count.setMinWidth(Region.USE_PREF_SIZE);
+        }
+
+        @Override
+        protected void updateItem(JointRow item, boolean empty) {
+            super.updateItem(item, empty);
+            if (empty || item == null) {
+                setGraphic(null);
+                setAccessibleText("");
+                setTooltip(null);
+                return;
+            }
+            name.setText(item.name.isEmpty() ? item.ref : item.name);
+            count.setText(item.vertices == 0 ? "" : String.format(Locale.ROOT, "%,d", item.vertices));
+            row.setPadding(new Insets(0, 0, 0, Math.min(item.depth, 12) * 8));
+            row.setPrefWidth(0);
+            setGraphic(row);
+            setAccessibleText(Words.of("contents.joint.accessible", item.name, item.vertices));
+        }
+    }
+}

@@ -1,0 +1,69 @@
+package org.cleanmarrow.desktop.view;
+
+import java.io.File;
+import java.nio.file.Path;
+import java.util.function.Consumer;
+import javafx.stage.DirectoryChooser;
+import javafx.stage.FileChooser;
+import javafx.stage.Window;
+import org.cleanmarrow.desktop.Words;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.formats.AssetFiles;
+
+/** Asks for files and folders. */
+public final class FileDialogs {
+    private final Desk desk;
+    private Window owner;
+
+    FileDialogs(Desk desk) {
+        this.desk = desk;
+    }
+
+    void setOwner(Window window) {
+        owner = window;
+    }
+
+    private FileChooser chooser(String titleKey, String kindKey, String... endings) {
+        FileChooser chooser = new FileChooser();
+        chooser.setTitle(Words.of(titleKey));
+        chooser.getExtensionFilters().add(new FileChooser.ExtensionFilter(Words.of(kindKey), endings));
+        return chooser;
+    }
+
+    private static void with(File file, Consumer<Path> act) {
+        if (file != null) {
+            act.accept(file.toPath());
+        }
+    }
+
+    private static String[] assetEndings() {
+        return AssetFiles.endings().stream().map(e -> "*." + e).toArray(String[]::new);
+    }
+
+    /** Asks for a file to open. */
+    public void open() {
+        with(chooser("dialog.open", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::open);
+    }
+
+    /** Asks for a newer version of the source. */
+    public void openNewer() {
+        with(chooser("dialog.newer", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::openNewer);
+    }
+
+    void saveLedger() {
+        FileChooser chooser = chooser("dialog.save.ledger", "dialog.ledgers", "*.ledger.json");
+        chooser.setInitialFileName(desk.received().name() + ".ledger.json");
+        with(chooser.showSaveDialog(owner), desk::saveLedger);
+    }
+
+    void loadLedger() {
+        with(chooser("dialog.load.ledger", "dialog.ledgers", "*.json").showOpenDialog(owner), desk::loadLedger);
+    }
+
+    /** Asks for a folder. */
+    public void folder(Consumer<Path> then) {
+        DirectoryChooser chooser = new DirectoryChooser();
+        chooser.setTitle(Words.of("dialog.folder"));
+        with(chooser.showDialog(owner), then);
+    }
+}

@@ -1,0 +1,71 @@
+package org.cleanmarrow.desktop.view;
+
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import org.cleanmarrow.desktop.Words;
+
+/** Small pieces that all panels are built from, so that they look and behave alike. */
+public final class Parts {
+    private Parts() {}
+
+    /** A small heading in capitals. */
+    public static Label heading(String key, Object... facts) {
+        Label label = new Label(Words.of(key, facts).toUpperCase(java.util.Locale.ROOT));
+        label.getStyleClass().add("heading");
+        return label;
+    }
+
+    /** A sentence that wraps. */
+    public static Label sentence(String text) {
+        Label label = new Label(text);
+        label.getStyleClass().add("sentence");
+        label.setWrapText(true);
+        label.setMinHeight(Region.USE_PREF_SIZE);
+        return label;
+    }
+
+    /** A button with an id for finding it. */
+    public static Button button(String id, String key, Runnable act) {
+        Button button = new Button(Words.of(key));
+        button.setId(id);
+        button.setOnAction(e -> act.run());
+        return button;
+    }
+
+    /** The one main act of a card. */
+    public static Button mainButton(String id, String key, Runnable act) {
+        Button button = button(id, key, act);
+        button.getStyleClass().add("main");
+        return button;
+    }
+
+    /** A name on the left and a value on the right. */
+    public static HBox fact(String name, String value) {
+        Label left = new Label(name);
+        left.getStyleClass().add("fact-name");
+        Label right = new Label(value);
+        right.getStyleClass().add("fact-value");
+        right.setMinWidth(Region.USE_PREF_SIZE);
+        HBox row = new HBox(8, left, spring(), right);
+        row.getStyleClass().add("fact");
+        return row;
+    }
+
+    public static Region spring() {
+        Region spring = new Region();
+        HBox.setHgrow(spring, Priority.ALWAYS);
+        return spring;
+    }
+
+    /** Buttons side by side, wrapping where they do not fit. */
+    public static FlowPane row(Node... nodes) {
+        FlowPane row = new FlowPane(8, 8, nodes);
+        row.getStyleClass().add("row");
+        return row;
+    }
+}

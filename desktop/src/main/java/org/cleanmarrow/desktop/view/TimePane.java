@@ -1,0 +1,226 @@
+package org.cleanmarrow.desktop.view;
+
+import java.util.List;
+import java.util.Locale;
+import javafx.animation.AnimationTimer;
+import javafx.geometry.Pos;
+import javafx.geometry.VPos;
+import javafx.scene.canvas.Canvas;
+import javafx.scene.canvas.GraphicsContext;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.input.MouseEvent;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Pane;
+import javafx.scene.layout.VBox;
+import javafx.scene.paint.Color;
+import javafx.scene.text.Font;
+import javafx.scene.text.TextAlignment;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.desktop.Words;
+import org.cleanmarrow.desktop.desk.Desk;
+
+/** Clips as lanes with inclusive frame numbers at both ends, a playhead to drag, and play. */
+final class TimePane extends VBox {
+    private static final double LANE = 24;
+    private static final double LEFT = 92;
+    private static final double RIGHT = 28;
+
+    private final Desk desk;
+    private final Canvas canvas = new Canvas(100, 40);
+    private final Button play = new Button("▶");
+    private final Label what = new Label();
+    private final Label loops = new Label();
+    private long lastTick;
+
+    TimePane(Desk desk) {
+        this.desk = desk;
+        getStyleClass().add("time");
+        play.setId("play");
+        play.setAccessibleText(Words.of("time.play"));
+        play.setOnAction(e -> toggle());
+        what.setId("time-what");
+        loops.getStyleClass().add("ink-2");
+        HBox bar = new HBox(10, play, what, Parts.spring(), loops);
+        bar.setAlignment(Pos.CENTER_LEFT);
+        Pane lanes = new Pane(canvas);
+        lanes.setMinWidth(100);
+        lanes.widthProperty().addListener((o, a, b) -> {
+            canvas.setWidth(b.doubleValue());
+            draw();
+        });
+        getChildren().addAll(bar, lanes);
+        canvas.addEventHandler(MouseEvent.MOUSE_PRESSED, this::scrub);
+        canvas.addEventHandler(MouseEvent.MOUSE_DRAGGED, this::scrub);
+        desk.revision().addListener((o, a, b) -> refresh());
+        desk.clip().addListener((o, a, b) -> refresh());
+        desk.seconds().addListener((o, a, b) -> refresh());
+        desk.playing().addListener((o, a, b) -> refresh());
+        timer.start();
+        refresh();
+    }
+
+    private final AnimationTimer timer = new AnimationTimer() {
+        @Override
+        public void handle(long now) {
+            double passed = lastTick == 0 ? 0 : (now - lastTick) / 1e9;
+            lastTick = now;
+            if (desk.playing().get()) {
+                desk.playedClip().ifPresent(clip -> advance(clip, passed));
+            }
+        }
+    };
+
+    /** Frames are dropped, never slowed: time moves on by what has really passed. */
+    private void advance(Clip clip, double passed) {
+        double next = desk.seconds().get() + passed;
+        double length = clip.seconds();
+        if (next > clip.end()) {
+            next = length > 0 ? clip.start() + (next - clip.start()) % length : clip.start();
+        }
+        desk.seconds().set(next);
+    }
+
+    void toggle() {
+        if (desk.isOpen() && desk.playedClip().isEmpty() && !desk.now().clips().isEmpty()) {
+            choose(desk.now().clips().getFirst());
+        }
+        desk.playing().set(!desk.playing().get() && desk.playedClip().isPresent());
+    }
+
+    private void choose(Clip clip) {
+        desk.clip().set(clip.name());
+        desk.seconds().set(clip.start());
+    }
+
+    /** Steps by whole frames. */
+    void step(int frames) {
+        desk.playedClip().ifPresent(clip -> {
+            double frame = Math.rint(desk.seconds().get() * clip.rate()) + frames;
+            desk.seconds().set(Math.clamp(frame / clip.rate(), clip.start(), clip.end()));
+        });
+    }
+
+    private List<Clip> clips() {
+        return desk.isOpen() ? desk.now().clips() : List.of();
+    }
+
+    private void refresh() {
+        boolean any = !clips().isEmpty();
+        setVisible(any);
+        setManaged(any);
+        play.setText(desk.playing().get() ? "❚❚" : "▶");
+        desk.playedClip().ifPresentOrElse(this::describe, () -> {
+            what.setText(Words.of("time.rest"));
+            loops.setText("");
+        });
+        canvas.setHeight(Math.min(6, clips().size()) * LANE + 8);
+        draw();
+    }
+
+    private void describe(Clip clip) {
+        long frame = Math.round(desk.seconds().get() * clip.rate());
+        what.setText(Words.of(
+                "time.what", clip.name(), frame, clip.firstFrame(), clip.lastFrame(), rate(clip.rate()),
+                String.format(Locale.ROOT, "%.3f", desk.seconds().get())));
+        loops.setText(Words.of(clip.loop() ? "time.loop.on" : "time.loop.off"));
+    }
+
+    private static String rate(double rate) {
+        return rate == Math.rint(rate) ? Long.toString((long) rate) : String.format(Locale.ROOT, "%.2f", rate);
+    }
+
+    private double last() {
+        return clips().stream().mapToDouble(Clip::end).max().orElse(1);
+    }
+
+    private double first() {
+        return Math.min(0, clips().stream().mapToDouble(Clip::start).min().orElse(0));
+    }
+
+    private double toX(double seconds) {
+        double wide = Math.max(10, canvas.getWidth() - LEFT - RIGHT);
+        return LEFT + (seconds - first()) / Math.max(1e-6, last() - first()) * wide;
+    }
+
+    private void scrub(MouseEvent e) {
+        int lane = (int) ((e.getY() - 4) / LANE);
+        if (e.getEventType() == MouseEvent.MOUSE_PRESSED && lane >= 0 && lane < clips().size()) {
+            desk.clip().set(clips().get(lane).name());
+            if (e.getX() < LEFT - 10) {
+                desk.seconds().set(clips().get(lane).start());
+            }
+        }
+        desk.playedClip().ifPresent(clip -> {
+            if (e.getX() >= LEFT - 10) {
+                desk.playing().set(false);
+                double wide = Math.max(10, canvas.getWidth() - LEFT - RIGHT);
+                double t = first() + (e.getX() - LEFT) / wide * (last() - first());
+                double frame = Math.rint(t * clip.rate());
+                desk.seconds().set(Math.clamp(frame / clip.rate(), clip.start(), clip.end()));
+            }
+        });
+    }
+
+    private void draw() {
+        GraphicsContext g = canvas.getGraphicsContext2D();
+        g.clearRect(0, 0, canvas.getWidth(), canvas.getHeight());
+        boolean dark = getScene() != null && getScene().getRoot().getStyleClass().contains("lamplight");
+        Color ink = Color.web(dark ? "#EFE8DC" : "#23201D");
+        Color quiet = Color.web(dark ? "#A89F92" : "#6A6259");
+        Color marrow = Color.web(dark ? "#D9655C" : "#9C2F2A");
+        int lane = 0;
+        for (Clip clip : clips()) {
+            if (lane >= 6) {
+                break;
+            }
+            boolean played = clip.name().equals(desk.clip().get());
+            double y = 4 + lane * LANE;
+            double x0 = toX(clip.start());
+            double x1 = Math.max(x0 + 4, toX(clip.end()));
+            text(g, shortened(clip.name()), 4, y + LANE / 2, played ? ink : quiet, TextAlignment.LEFT);
+            g.setFill(Color.web(dark ? (played ? "#4A2C2A" : "#37322D") : played ? "#EBCFC9" : "#E6DDCB"));
+            g.fillRoundRect(x0, y + 3, x1 - x0, LANE - 7, 5, 5);
+            g.setStroke(played ? marrow : Color.web(dark ? "#423D38" : "#D0C4AE"));
+            g.setLineWidth(1);
+            g.strokeRoundRect(x0 + 0.5, y + 3.5, x1 - x0 - 1, LANE - 8, 5, 5);
+            if (x1 - x0 > 54) {
+                text(g, Integer.toString(clip.firstFrame()), x0 + 7, y + LANE / 2 - 0.5, ink, TextAlignment.LEFT);
+                text(g, Integer.toString(clip.lastFrame()), x1 - 7, y + LANE / 2 - 0.5, ink, TextAlignment.RIGHT);
+            }
+            if (clip.loop()) {
+                loopMark(g, x1 + 10, y + LANE / 2 - 0.5, quiet);
+            }
+            lane++;
+        }
+        desk.playedClip().ifPresent(clip -> {
+            double x = toX(desk.seconds().get());
+            g.setStroke(marrow);
+            g.setLineWidth(1.5);
+            g.strokeLine(x, 2, x, canvas.getHeight());
+            g.setFill(marrow);
+            g.fillPolygon(new double[] {x - 5, x + 5, x}, new double[] {0, 0, 7}, 3);
+        });
+    }
+
+    /** An open ring with an arrow head: the bar plays round. */
+    private static void loopMark(GraphicsContext g, double x, double y, Color colour) {
+        g.setStroke(colour);
+        g.setLineWidth(1.4);
+        g.strokeArc(x - 4, y - 4, 8, 8, 60, 290, javafx.scene.shape.ArcType.OPEN);
+        g.setFill(colour);
+        g.fillPolygon(new double[] {x + 0.5, x + 5.5, x + 4.5}, new double[] {y - 4.5, y - 5, y - 0.5}, 3);
+    }
+
+    private static String shortened(String name) {
+        return name.length() <= 13 ? name : name.substring(0, 12) + "…";
+    }
+
+    private static void text(GraphicsContext g, String text, double x, double y, Color c, TextAlignment a) {
+        g.setFont(Font.font("Lato", 12));
+        g.setTextAlign(a);
+        g.setTextBaseline(VPos.CENTER);
+        g.setFill(c);
+        g.fillText(text, x, y);
+    }
+}

@@ -1,0 +1,59 @@
+package org.cleanmarrow.desktop.view;
+
+import java.nio.file.Path;
+import javafx.geometry.Pos;
+import javafx.scene.control.Button;
+import javafx.scene.control.Hyperlink;
+import javafx.scene.control.Label;
+import javafx.scene.layout.StackPane;
+import javafx.scene.layout.VBox;
+import org.cleanmarrow.desktop.Words;
+import org.cleanmarrow.desktop.desk.Desk;
+
+/** What stands in the view while nothing is open: the demo, recent files, work to be recovered, a drop zone. */
+final class Welcome extends StackPane {
+    Welcome(Desk desk, FileDialogs dialogs) {
+        getStyleClass().add("welcome");
+        Label title = new Label(Words.of("welcome.title"));
+        title.getStyleClass().add("big");
+        Label promise = Parts.sentence(Words.of("welcome.promise"));
+        promise.setMaxWidth(400);
+        Button demo = Parts.mainButton("welcome-demo", "welcome.demo", desk::openDemo);
+        Button open = Parts.button("welcome-open", "welcome.open", dialogs::open);
+        VBox sheet = new VBox(12, title, promise, Parts.row(demo, open));
+        desk.folder().leftover().ifPresent(leftover -> {
+            Button recover = Parts.button("welcome-recover", "welcome.recover", () -> desk.recover(leftover));
+            Hyperlink discard = new Hyperlink(Words.of("welcome.discard"));
+            discard.setOnAction(e -> {
+                desk.folder().discard(leftover);
+                recover.setDisable(true);
+                discard.setDisable(true);
+            });
+            String what = leftover.source().getFileName() == null ? "" : leftover.source().getFileName().toString();
+            sheet.getChildren()
+                    .addAll(Parts.heading("welcome.left"), Parts.sentence(Words.of("welcome.left.why", what)),
+                            Parts.row(recover, discard));
+        });
+        var recent = desk.folder().recent();
+        if (!recent.isEmpty()) {
+            sheet.getChildren().add(Parts.heading("welcome.recent"));
+            for (Path file : recent) {
+                Hyperlink link = new Hyperlink(file.getFileName().toString());
+                link.setTooltip(new javafx.scene.control.Tooltip(file.toString()));
+                link.setOnAction(e -> desk.open(file));
+                sheet.getChildren().add(link);
+            }
+        }
+        Label drop = new Label(Words.of("welcome.drop"));
+        drop.getStyleClass().add("drop");
+        drop.setMaxWidth(Double.MAX_VALUE);
+        drop.setAlignment(Pos.CENTER);
+        sheet.getChildren().add(drop);
+        sheet.getStyleClass().add("sheet");
+        sheet.setMaxSize(460, VBox.USE_PREF_SIZE);
+        getChildren().add(sheet);
+        visibleProperty().addListener((o, a, b) -> setManaged(b));
+        desk.revision().addListener((o, a, b) -> setVisible(!desk.isOpen()));
+        setVisible(!desk.isOpen());
+    }
+}

@@ -1,0 +1,44 @@
+package org.cleanmarrow.desktop.viewport;
+
+import java.util.BitSet;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Clip;
+
+/**
+ * What is to be drawn: an immutable order to the renderer.
+ *
+ * @param width     in pixels
+ * @param received  the asset as it was opened; the same object as {@code now} where nothing changed
+ * @param now       the asset as it is looked at
+ * @param divider   share of the width that shows {@code received}, 0 to 1
+ * @param clip      what plays; null: at rest
+ * @param paint     how surfaces are painted
+ * @param joint     node whose influence is shown in {@link Paint#INFLUENCE}; -1: none
+ * @param mesh      mesh that {@code chosen} belongs to, or -1
+ * @param chosen    vertices shown as chosen
+ * @param wire      edges are drawn too
+ * @param still     nothing moves: draw with full smoothing
+ */
+public record Picture(
+        int width,
+        int height,
+        Camera camera,
+        Asset received,
+        Asset now,
+        double divider,
+        Clip clip,
+        double seconds,
+        Paint paint,
+        int joint,
+        int mesh,
+        BitSet chosen,
+        boolean wire,
+        boolean still) {
+
+    /** How surfaces are painted. */
+    public enum Paint {
+        COLOURS,
+        CLAY,
+        INFLUENCE
+    }
+}

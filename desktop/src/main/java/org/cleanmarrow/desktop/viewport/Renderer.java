@@ -1,0 +1,402 @@
+package org.cleanmarrow.desktop.viewport;
+
+import static org.lwjgl.opengl.GL33C.*;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.ByteBuffer;
+import java.nio.FloatBuffer;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Attribute;
+import org.cleanmarrow.asset.Image;
+import org.cleanmarrow.asset.Material;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.convention.Conversion;
+import org.cleanmarrow.pose.Deformer;
+import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Rig;
+import org.joml.Matrix4d;
+import org.joml.Matrix4f;
+import org.joml.Vector3d;
+import org.lwjgl.BufferUtils;
+
+/** Draws {@link Picture}s with OpenGL into memory. Lives on one thread, with the context current there. */
+final class Renderer {
+    private static final int SMOOTHING = 4;
+    private static final int KEPT_SURFACES = 64;
+
+    private final int surfaceProgram;
+    private final int pointsProgram;
+    private final int stageProgram;
+    private final int emptyVertexArray;
+    private final Map<List<Object>, Surface> surfaces = new LinkedHashMap<>(16, 0.75f, true);
+    private final Map<Image, Integer> textures = new HashMap<>();
+    private final Map<Integer, Target> targets = new HashMap<>();
+    private final Map<Asset, Posed> posers = new LinkedHashMap<>(4, 0.75f, true);
+    private FloatBuffer upload = BufferUtils.createFloatBuffer(1 << 16);
+
+    /** An asset made ready to be posed. */
+    private record Posed(Rig rig, Deformer deformer, Matrix4d view) {}
+
+    /** Buffers of one primitive. */
+    private record Surface(int vertexArray, int positions, int normals, int heat, int corners) {}
+
+    /** A place to draw into. */
+    private record Target(int framebuffer, int colour, int depth, int width, int height, int samples) {}
+
+    Renderer() {
+        surfaceProgram = program("surface.vert", "surface.geom", "surface.frag");
+        pointsProgram = program("points.vert", null, "points.frag");
+        stageProgram = program("stage.vert", null, "stage.frag");
+        emptyVertexArray = glGenVertexArrays();
+        glEnable(GL_DEPTH_TEST);
+        glDepthFunc(GL_LEQUAL);
+        glEnable(GL_PROGRAM_POINT_SIZE);
+        glPixelStorei(GL_PACK_ALIGNMENT, 4);
+    }
+
+    /** Draws and reads back, 4 bytes a pixel, blue first, top row first. */
+    void draw(Picture picture, ByteBuffer out) {
+        int w = picture.width();
+        int h = picture.height();
+        Target into = target(w, h, picture.still() ? SMOOTHING : 0);
+        glBindFramebuffer(GL_FRAMEBUFFER, into.framebuffer);
+        glViewport(0, 0, w, h);
+        glDisable(GL_SCISSOR_TEST);
+        glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+        int split = (int) Math.round(picture.divider() * w);
+        glEnable(GL_SCISSOR_TEST);
+        if (split > 0) {
+            glScissor(0, 0, split, h);
+            drawSide(picture, picture.received(), false);
+        }
+        if (split < w) {
+            glScissor(split, 0, w - split, h);
+            drawSide(picture, picture.now(), true);
+        }
+        glDisable(GL_SCISSOR_TEST);
+        if (into.samples > 0) {
+            Target plain = target(w, h, 0);
+            glBindFramebuffer(GL_READ_FRAMEBUFFER, into.framebuffer);
+            glBindFramebuffer(GL_DRAW_FRAMEBUFFER, plain.framebuffer);
+            glBlitFramebuffer(0, 0, w, h, 0, 0, w, h, GL_COLOR_BUFFER_BIT, GL_NEAREST);
+            glBindFramebuffer(GL_READ_FRAMEBUFFER, plain.framebuffer);
+        }
+        glReadPixels(0, 0, w, h, GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, out);
+        trim();
+    }
+
+    private void trim() {
+        var oldest = surfaces.entrySet().iterator();
+        while (surfaces.size() > KEPT_SURFACES && oldest.hasNext()) {
+            Surface s = oldest.next().getValue();
+            oldest.remove();
+            glDeleteVertexArrays(s.vertexArray);
+            glDeleteBuffers(new int[] {s.positions, s.normals, s.heat});
+        }
+        var posed = posers.entrySet().iterator();
+        while (posers.size() > 4 && posed.hasNext()) {
+            posed.next();
+            posed.remove();
+        }
+    }
+
+    private void drawSide(Picture picture, Asset asset, boolean now) {
+        double w = picture.width();
+        double h = picture.height();
+        // Rows are read back from the bottom, so the picture is drawn upside down.
+        Matrix4d flip = new Matrix4d().scaling(1, -1, 1);
+        Matrix4d clip = flip.mul(picture.camera().projection(w, h)).mul(picture.camera().view());
+        Vector3d eye = picture.camera().eye();
+        stage(picture, clip, eye, now);
+        if (asset == null) {
+            return;
+        }
+        Posed posed = posers.computeIfAbsent(asset, a -> new Posed(
+                new Rig(a), new Deformer(a), Conversion.between(a.conventions(), Conventions.GLTF).matrix()));
+        Pose pose = picture.clip() == null || !asset.clips().contains(picture.clip()) && twin(asset, picture) == null
+                ? posed.rig.rest()
+                : posed.rig.at(twin(asset, picture), picture.seconds());
+        Matrix4d[] world = pose.world();
+        glUseProgram(surfaceProgram);
+        matrix(surfaceProgram, "clip", clip);
+        glUniform2f(glGetUniformLocation(surfaceProgram, "size"), (float) w, (float) h);
+        vector(surfaceProgram, "eye", eye);
+        vector(surfaceProgram, "key", keyLight(picture.camera()));
+        glUniform1i(glGetUniformLocation(surfaceProgram, "paint"), picture.paint().ordinal());
+        glUniform1f(glGetUniformLocation(surfaceProgram, "wire"), picture.wire() ? 0.8f : 0);
+        for (MeshPlace place : posed.deformer.places()) {
+            drawPlace(picture, posed, place, pose, world, now, clip);
+        }
+    }
+
+    private static org.cleanmarrow.asset.Clip twin(Asset asset, Picture picture) {
+        int same = asset.findClip(picture.clip().name());
+        return same < 0 ? null : asset.clips().get(same);
+    }
+
+    private static Vector3d keyLight(Camera camera) {
+        Vector3d key = new Vector3d(-0.45, 0.65, 0.62);
+        camera.view().invert().transformDirection(key);
+        return key.normalize();
+    }
+
+    private void stage(Picture picture, Matrix4d clip, Vector3d eye, boolean now) {
+        glUseProgram(stageProgram);
+        matrix(stageProgram, "back", clip.invert(new Matrix4d()));
+        matrix(stageProgram, "clip", clip);
+        vector(stageProgram, "eye", eye);
+        glUniform1f(glGetUniformLocation(stageProgram, "cell"), (float) gridCell(picture.camera().reach()));
+        glUniform1f(glGetUniformLocation(stageProgram, "reach"), (float) picture.camera().reach());
+        glUniform1f(glGetUniformLocation(stageProgram, "flip"), -1);
+        glUniform1f(glGetUniformLocation(stageProgram, "dim"), now ? 1f : 0.88f);
+        glBindVertexArray(emptyVertexArray);
+        glDrawArrays(GL_TRIANGLES, 0, 3);
+        glClear(GL_DEPTH_BUFFER_BIT);
+    }
+
+    /** Edge of a ground cell in metres: a power of ten that suits the distance. */
+    static double gridCell(double reach) {
+        return Math.pow(10, Math.floor(Math.log10(Math.max(reach, 1e-6) / 4)));
+    }
+
+    private void drawPlace(
+            Picture picture, Posed posed, MeshPlace place, Pose pose, Matrix4d[] world, boolean now, Matrix4d clip) {
+        Asset asset = posed.deformer.asset();
+        Mesh mesh = asset.meshes().get(place.mesh());
+        int count = mesh.vertexCount();
+        float[] positions = new float[count * 3];
+        float[] normals = new float[count * 3];
+        posed.deformer.deform(place, pose, world, posed.view, positions, normals, true);
+        int first = 0;
+        List<Surface> drawn = new ArrayList<>();
+        for (Primitive p : mesh.primitives()) {
+            Surface surface = surface(place, p);
+            drawn.add(surface);
+            fill(surface.positions, positions, first * 3, p.vertexCount() * 3);
+            fill(surface.normals, normals, first * 3, p.vertexCount() * 3);
+            if (picture.paint() == Picture.Paint.INFLUENCE) {
+                fill(surface.heat, heat(asset, place, p, now ? picture.joint() : jointIn(picture, asset)), 0, p.vertexCount());
+            }
+            material(asset, p);
+            if (surface.corners > 0) {
+                glBindVertexArray(surface.vertexArray);
+                glDrawElements(GL_TRIANGLES, surface.corners, GL_UNSIGNED_INT, 0);
+            }
+            first += p.vertexCount();
+        }
+        if (now && place.mesh() == picture.mesh() && !picture.chosen().isEmpty()) {
+            points(picture, mesh, drawn, clip);
+            glUseProgram(surfaceProgram);
+        }
+    }
+
+    /** The node of the same name in the asset as it was received. */
+    private static int jointIn(Picture picture, Asset asset) {
+        return picture.joint() < 0 || picture.joint() >= picture.now().nodes().size()
+                ? -1
+                : asset.findNode(picture.now().nodeRef(picture.joint()));
+    }
+
+    private static float[] heat(Asset asset, MeshPlace place, Primitive p, int node) {
+        float[] out = new float[p.vertexCount()];
+        int joint = place.skin() < 0 || node < 0 || p.influences() == null
+                ? -1
+                : asset.skins().get(place.skin()).indexOfNode(node);
+        if (joint >= 0) {
+            int[] offsets = p.influences().offsets();
+            int[] joints = p.influences().joints();
+            float[] weights = p.influences().weights();
+            for (int v = 0; v < out.length; v++) {
+                for (int i = offsets[v]; i < offsets[v + 1]; i++) {
+                    if (joints[i] == joint) {
+                        out[v] += weights[i];
+                    }
+                }
+            }
+        }
+        return out;
+    }
+
+    private void points(Picture picture, Mesh mesh, List<Surface> drawn, Matrix4d clip) {
+        glUseProgram(pointsProgram);
+        matrix(pointsProgram, "clip", clip);
+        glUniform1f(glGetUniformLocation(pointsProgram, "size"), (float) Math.clamp(9 / Math.sqrt(picture.camera().reach()), 3, 7));
+        BitSet chosen = picture.chosen();
+        int first = 0;
+        for (int i = 0; i < drawn.size(); i++) {
+            int count = mesh.primitives().get(i).vertexCount();
+            glBindVertexArray(drawn.get(i).vertexArray);
+            for (int from = chosen.nextSetBit(first); from >= 0 && from < first + count; ) {
+                int to = Math.min(chosen.nextClearBit(from), first + count);
+                glDrawArrays(GL_POINTS, from - first, to - from);
+                from = chosen.nextSetBit(to);
+            }
+            first += count;
+        }
+    }
+
+    private void material(Asset asset, Primitive p) {
+        Material material = p.material() < 0 ? null : asset.materials().get(p.material());
+        float[] base = material == null ? new float[] {0.8f, 0.8f, 0.8f, 1} : material.baseColour();
+        glUniform4f(glGetUniformLocation(surfaceProgram, "base"), base[0], base[1], base[2], base[3]);
+        int texture = material == null || material.texture() < 0 ? 0 : texture(asset, material.texture());
+        glUniform1i(glGetUniformLocation(surfaceProgram, "textured"), texture > 0 ? 1 : 0);
+        glBindTexture(GL_TEXTURE_2D, Math.max(texture, 0));
+    }
+
+    private int texture(Asset asset, int number) {
+        int image = asset.textures().get(number).image();
+        if (image < 0 || asset.images().get(image).bytes() == null) {
+            return 0;
+        }
+        return textures.computeIfAbsent(asset.images().get(image), this::load);
+    }
+
+    private int load(Image image) {
+        var picture = new javafx.scene.image.Image(new java.io.ByteArrayInputStream(image.bytes()));
+        if (picture.isError() || picture.getWidth() < 1) {
+            return 0;
+        }
+        int w = (int) picture.getWidth();
+        int h = (int) picture.getHeight();
+        ByteBuffer pixels = BufferUtils.createByteBuffer(w * h * 4);
+        byte[] row = new byte[w * 4];
+        for (int y = 0; y < h; y++) {
+            picture.getPixelReader()
+                    .getPixels(0, y, w, 1, javafx.scene.image.PixelFormat.getByteBgraInstance(), row, 0, w * 4);
+            pixels.put(row);
+        }
+        int texture = glGenTextures();
+        glBindTexture(GL_TEXTURE_2D, texture);
+        glTexImage2D(
+                GL_TEXTURE_2D, 0, GL_RGBA8, w, h, 0, GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, pixels.flip());
+        glGenerateMipmap(GL_TEXTURE_2D);
+        glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, w <= 64 ? GL_NEAREST : GL_LINEAR_MIPMAP_LINEAR);
+        glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, w <= 64 ? GL_NEAREST : GL_LINEAR);
+        return texture;
+    }
+
+    private Surface surface(MeshPlace place, Primitive p) {
+        int[] corners = p.triangleCorners();
+        Object indices = p.indices() == null ? p.positions() : p.indices();
+        // Two uses of one mesh stand in different places, so the node is part of the key.
+        List<Object> key = List.of(new Same(indices), new Same(p.positions()), place.node());
+        return surfaces.computeIfAbsent(key, k -> {
+            int array = glGenVertexArrays();
+            glBindVertexArray(array);
+            int positions = attribute(0, 3);
+            int normals = attribute(1, 3);
+            Attribute uv = p.attribute("TEXCOORD_0").filter(a -> a.width() == 2).orElse(null);
+            if (uv != null) {
+                fill(attribute(2, 2), uv.values(), 0, uv.values().length);
+            }
+            int heat = attribute(3, 1);
+            fill(heat, new float[p.vertexCount()], 0, p.vertexCount());
+            glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, glGenBuffers());
+            glBufferData(GL_ELEMENT_ARRAY_BUFFER, corners, GL_STATIC_DRAW);
+            return new Surface(array, positions, normals, heat, corners.length);
+        });
+    }
+
+    /** An array compared by identity. */
+    private record Same(Object array) {
+        @Override
+        public boolean equals(Object other) {
+            return other instanceof Same s && s.array == array;
+        }
+
+        @Override
+        public int hashCode() {
+            return System.identityHashCode(array);
+        }
+    }
+
+    private static int attribute(int location, int width) {
+        int buffer = glGenBuffers();
+        glBindBuffer(GL_ARRAY_BUFFER, buffer);
+        glEnableVertexAttribArray(location);
+        glVertexAttribPointer(location, width, GL_FLOAT, false, 0, 0);
+        return buffer;
+    }
+
+    private void fill(int buffer, float[] values, int from, int count) {
+        if (upload.capacity() < count) {
+            upload = BufferUtils.createFloatBuffer(Math.max(count, upload.capacity() * 2));
+        }
+        upload.clear().put(values, from, count).flip();
+        glBindBuffer(GL_ARRAY_BUFFER, buffer);
+        glBufferData(GL_ARRAY_BUFFER, upload, GL_STREAM_DRAW);
+    }
+
+    private Target target(int width, int height, int samples) {
+        Target known = targets.get(samples);
+        if (known != null && known.width == width && known.height == height) {
+            return known;
+        }
+        if (known != null) {
+            glDeleteFramebuffers(known.framebuffer);
+            glDeleteRenderbuffers(new int[] {known.colour, known.depth});
+        }
+        int framebuffer = glGenFramebuffers();
+        glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+        int colour = glGenRenderbuffers();
+        glBindRenderbuffer(GL_RENDERBUFFER, colour);
+        glRenderbufferStorageMultisample(GL_RENDERBUFFER, samples, GL_RGBA8, width, height);
+        glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_RENDERBUFFER, colour);
+        int depth = glGenRenderbuffers();
+        glBindRenderbuffer(GL_RENDERBUFFER, depth);
+        glRenderbufferStorageMultisample(GL_RENDERBUFFER, samples, GL_DEPTH_COMPONENT24, width, height);
+        glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_DEPTH_ATTACHMENT, GL_RENDERBUFFER, depth);
+        Target made = new Target(framebuffer, colour, depth, width, height, samples);
+        targets.put(samples, made);
+        return made;
+    }
+
+    private static void matrix(int program, String name, Matrix4d m) {
+        glUniformMatrix4fv(glGetUniformLocation(program, name), false, new Matrix4f(m).get(new float[16]));
+    }
+
+    private static void vector(int program, String name, Vector3d v) {
+        glUniform3f(glGetUniformLocation(program, name), (float) v.x, (float) v.y, (float) v.z);
+    }
+
+    private static int program(String vertex, String geometry, String fragment) {
+        int program = glCreateProgram();
+        attach(program, GL_VERTEX_SHADER, vertex);
+        if (geometry != null) {
+            attach(program, GL_GEOMETRY_SHADER, geometry);
+        }
+        attach(program, GL_FRAGMENT_SHADER, fragment);
+        glLinkProgram(program);
+        if (glGetProgrami(program, GL_LINK_STATUS) == 0) {
+            throw new IllegalStateException(vertex + ": " + glGetProgramInfoLog(program));
+        }
+        return program;
+    }
+
+    private static void attach(int program, int type, String name) {
+        int shader = glCreateShader(type);
+        try (InputStream in = Renderer.class.getResourceAsStream("/org/cleanmarrow/desktop/shaders/" + name)) {
+            glShaderSource(shader, new String(in.readAllBytes(), StandardCharsets.UTF_8));
+        } catch (IOException e) {
+            throw new IllegalStateException(e);
+        }
+        glCompileShader(shader);
+        if (glGetShaderi(shader, GL_COMPILE_STATUS) == 0) {
+            throw new IllegalStateException(name + ": " + glGetShaderInfoLog(shader));
+        }
+        glAttachShader(program, shader);
+        glDeleteShader(shader);
+    }
+}

@@ -1,0 +1,9 @@
+#version 330 core
+layout(location = 0) in vec3 position;
+uniform mat4 clip;
+uniform float size;
+void main() {
+    gl_Position = clip * vec4(position, 1.0);
+    gl_Position.z -= 0.0008 * gl_Position.w;
+    gl_PointSize = size;
+}

@@ -1,0 +1,49 @@
+#version 330 core
+in Face { vec3 world; vec3 normal; vec2 uv; float heat; noperspective vec3 edge; } v;
+uniform sampler2D colours;
+uniform int paint;
+uniform int textured;
+uniform vec4 base;
+uniform vec3 eye;
+uniform vec3 key;
+uniform float wire;
+out vec4 colour;
+
+vec3 srgb(float r, float g, float b) { return pow(vec3(r, g, b) / 255.0, vec3(2.2)); }
+
+// Tideline: exactly zero is bare grey, so that the least influence shows against it.
+vec3 tideline(float w) {
+    if (w <= 0.0) return srgb(139.0, 143.0, 148.0);
+    vec3 s0 = vec3(43.0, 47.0, 107.0), s1 = vec3(44.0, 110.0, 143.0), s2 = vec3(79.0, 169.0, 139.0);
+    vec3 s3 = vec3(217.0, 194.0, 106.0), s4 = vec3(255.0, 243.0, 220.0);
+    float t = clamp(w, 0.0, 1.0) * 4.0;
+    vec3 c = t < 1.0 ? mix(s0, s1, t) : t < 2.0 ? mix(s1, s2, t - 1.0) : t < 3.0 ? mix(s2, s3, t - 2.0) : mix(s3, s4, t - 3.0);
+    return pow(c / 255.0, vec3(2.2));
+}
+
+void main() {
+    vec3 flatNormal = normalize(cross(dFdx(v.world), dFdy(v.world)));
+    vec3 toEye = normalize(eye - v.world);
+    if (dot(flatNormal, toEye) < 0.0) flatNormal = -flatNormal;
+    vec3 n = length(v.normal) > 1e-12 ? normalize(v.normal) : flatNormal;
+    bool back = dot(n, flatNormal) < -0.2;
+    if (back) n = -n;
+    vec3 albedo = paint == 1 ? srgb(139.0, 143.0, 148.0)
+        : paint == 2 ? tideline(v.heat)
+        : base.rgb * (textured == 1 ? pow(texture(colours, v.uv).rgb, vec3(2.2)) : vec3(1.0));
+    float keyLight = max(dot(n, key), 0.0);
+    float sky = 0.5 + 0.5 * n.y;
+    float rim = pow(1.0 - max(dot(n, toEye), 0.0), 3.0);
+    vec3 light = vec3(1.0, 0.97, 0.92) * keyLight * 0.85 + mix(vec3(0.20, 0.18, 0.17), vec3(0.42, 0.46, 0.52), sky);
+    if (paint == 2 && v.heat > 0.0) light = mix(light, vec3(0.95), 0.45);
+    vec3 c = albedo * light + vec3(0.55, 0.60, 0.66) * rim * 0.12;
+    if (back) c *= 0.55;
+    c = pow(clamp(c, 0.0, 1.0), vec3(1.0 / 2.2));
+    if (wire > 0.0) {
+        float d = min(v.edge.x, min(v.edge.y, v.edge.z));
+        float across = max(fwidth(v.edge.x) + fwidth(v.edge.y) + fwidth(v.edge.z), 1e-4);
+        float dense = clamp(max(v.edge.x, max(v.edge.y, v.edge.z)) / 10.0, 0.15, 1.0);
+        c = mix(c, vec3(0.10, 0.11, 0.13), (1.0 - smoothstep(0.35, 1.25, d)) * wire * dense);
+    }
+    colour = vec4(c, 1.0);
+}
