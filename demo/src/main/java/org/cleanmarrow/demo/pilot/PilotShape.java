@@ -215,23 +215,52 @@ final class PilotShape {
         }
     }
 
+    /** A sou'wester: a round crown and a brim that is longer and lower behind, with an underside. */
     private void hat() {
-        Field crown = Field.ellipsoid(0, 1.672, -0.012, 0.094, 0.088, 0.112).above(1.655, 0.01);
-        Field brim = (x, y, z) -> {
-            // Longer at the back, turned up a little in front.
-            double depth = z < 0 ? 0.205 : 0.150;
-            double r = Math.sqrt(x * x / (0.138 * 0.138) + (z + 0.012) * (z + 0.012) / (depth * depth));
-            double droop = 1.668 - 0.030 * r * r - (z < 0 ? 0.35 * z * z / 0.2 * 1.0 : -0.012 * r);
-            double flat = Math.abs(y - droop) - 0.0065;
-            double edge = (r - 1) * 0.12;
-            double a = Math.max(flat, edge);
-            return a;
-        };
-        Field band = Field.ring(v(0, 1.678, -0.012), v(0, 1, 0), 0.0965, 0.006);
-        Field hat = crown.with(brim, 0.018);
-        add("hat", SurfaceNets.of(hat, v(-0.19, 1.55, -0.26), v(0.19, 1.80, 0.19), 0.0126), Palette.Swatch.OILSKIN, "head");
+        int around = 44;
+        int crown = 7;
+        int brim = 4;
+        Shell shell = new Shell();
+        int rings = crown + 2 * brim;
+        for (int r = 0; r < rings; r++) {
+            for (int i = 0; i < around; i++) {
+                shell.add(hatPoint(r, crown, brim, 2 * Math.PI * i / around), new Vector3d());
+            }
+        }
+        int top = shell.add(v(0, 1.764, -0.012), new Vector3d());
+        for (int i = 0; i < around; i++) {
+            int j = (i + 1) % around;
+            shell.triangles.add(new int[] {top, j, i});
+            for (int r = 0; r + 1 < rings; r++) {
+                shell.quad(r * around + i, r * around + j, (r + 1) * around + j, (r + 1) * around + i);
+            }
+        }
+        add("hat", shell.smoothNormals(), Palette.Swatch.OILSKIN, "head");
+        Field band = Field.ring(v(0, 1.682, -0.012), v(0, 1, 0), 0.0965, 0.0062);
         Field ribbon = (x, y, z) -> band.at(x, y, (z + 0.012) * 0.86 - 0.012);
         add("hat band", SurfaceNets.of(ribbon, v(-0.13, 1.65, -0.16), v(0.13, 1.71, 0.13), 0.0100), Palette.Swatch.LEATHER, "head");
+    }
+
+    private static Vector3d hatPoint(int ring, int crown, int brim, double angle) {
+        double c = StrictMath.cos(angle);
+        double s = StrictMath.sin(angle);
+        if (ring < crown) {
+            double polar = Math.PI / 2 * (ring + 0.6) / (crown - 0.4);
+            double r = StrictMath.sin(polar);
+            return v(0.095 * r * c, 1.674 + 0.090 * StrictMath.cos(polar), -0.012 + 0.113 * r * s);
+        }
+        int step = ring - crown;
+        boolean under = step >= brim;
+        double out = under ? (2 * brim - 1 - step) / (brim - 1.0) : (step + 1) / (double) brim;
+        // Behind (s below zero) the brim reaches farther and hangs lower.
+        double back = Math.max(0, -s);
+        double wide = 0.046 + 0.042 * back * back;
+        double drop = 0.012 + 0.040 * back * back - 0.016 * Math.max(0, s);
+        double thick = under ? 0.007 * (out < 1 ? 1 : 0.6) : 0;
+        return v(
+                (0.095 + wide * out) * c,
+                1.674 - drop * out * out - thick,
+                -0.012 + (0.113 + wide * out) * s);
     }
 
     private void scarf() {

@@ -369,11 +369,10 @@ public final class Desk {
         examiner.cancel();
         Asset asset = history.latest();
         Target wanted = target.get();
-        long at = revision.get();
         examiner.run(w -> Examination.of(asset, wanted, w), found -> {
             if (asset == history.latest() && wanted == target.get()) {
                 findings = found;
-                examined = Math.max(at, revision.get()) + 1;
+                examined = revision.get() + 1;
                 revision.set(examined);
             }
         }, this::fail);
@@ -424,8 +423,14 @@ public final class Desk {
         looking = steps;
         keepChoices(chosenOn);
         chosenOn = now();
+        announceUnchecked();
+    }
+
+    /** Something else than the latest state changed, so the findings still hold. */
+    private void announceUnchecked() {
+        boolean held = isExamined();
+        examined = held ? examined + 1 : examined;
         revision.set(revision.get() + 1);
-        examined = revision.get();
     }
 
     /** Switches a step on or off and runs the ledger again. */
@@ -474,8 +479,7 @@ public final class Desk {
             say(Words.of(
                     "said.delivered", delivered.files().getFirst().getFileName(),
                     Outcomes.length(delivered.landing().largestMetres())));
-            revision.set(revision.get() + 1);
-            examined = revision.get();
+            announceUnchecked();
         }, this::fail);
     }
 

@@ -46,7 +46,8 @@ final class IntakeCard extends StationCard {
             heading("intake.planted");
             sentence("intake.planted.why");
             for (PlantedFault fault : FerryPilot.faults()) {
-                getChildren().add(Parts.fact(fault.where(), fault.count() > 1 ? number(fault.count()) : ""));
+                String many = fault.count() > 1 ? Words.of("intake.planted.many", fault.where(), fault.count()) : fault.where();
+                getChildren().add(Parts.sentence("· " + many));
             }
         }
     }

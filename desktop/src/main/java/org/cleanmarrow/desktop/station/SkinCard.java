@@ -45,6 +45,7 @@ final class SkinCard extends StationCard {
         wait.setOnFinished(e -> ask());
         desk.joint().addListener((o, a, b) -> chosenChanged());
         desk.chosen().addListener((o, a, b) -> chosenChanged());
+        desk.paint().addListener((o, a, b) -> chosenChanged());
     }
 
     private void chosenChanged() {

@@ -45,6 +45,7 @@ final class ContentsPane extends VBox {
         this.desk = desk;
         getStyleClass().add("contents");
         setMinWidth(150);
+        setPrefWidth(226);
         filter.setPromptText(Words.of("contents.filter"));
         filter.setId("joint-filter");
         filter.textProperty().addListener((o, a, b) -> applyFilter());
@@ -62,9 +63,8 @@ final class ContentsPane extends VBox {
             }
         });
         Label count = new Label();
-        count.getStyleClass().add("ink-2");
         count.textProperty().bind(Bindings.createStringBinding(() -> Integer.toString(rows.size()), rows));
-        HBox heading = new HBox(Parts.heading("contents.joints"), Parts.spring(), count);
+        HBox heading = Parts.heading("contents.joints", count);
         getChildren().addAll(movers, parts, heading, filter, joints);
         desk.revision().addListener((o, a, b) -> refresh());
         desk.chosen().addListener((o, a, b) -> refreshMovers());
@@ -269,7 +269,7 @@ final class ContentsPane extends VBox {
             }
             name.setText(item.name.isEmpty() ? item.ref : item.name);
             count.setText(item.vertices == 0 ? "" : String.format(Locale.ROOT, "%,d", item.vertices));
-            row.setPadding(new Insets(0, 0, 0, Math.min(item.depth, 12) * 8));
+            row.setPadding(new Insets(0, 0, 0, Math.min(item.depth, 14) * 5));
             row.setPrefWidth(0);
             setGraphic(row);
             setAccessibleText(Words.of("contents.joint.accessible", item.name, item.vertices));

@@ -31,9 +31,7 @@ final class FindingsList extends VBox {
         Station station = desk.station().get();
         List<Finding> here = station == Station.DELIVERY ? desk.findings() : desk.findingsAt(station);
         Label count = new Label(Integer.toString(here.size()));
-        count.getStyleClass().add("ink-2");
-        Label heading = Parts.heading(station == Station.DELIVERY ? "findings.all" : "findings.here");
-        getChildren().add(new HBox(heading, Parts.spring(), count));
+        getChildren().add(Parts.heading(station == Station.DELIVERY ? "findings.all" : "findings.here", count));
         if (here.isEmpty()) {
             Label clean = Parts.sentence(Words.of(desk.isExamined() ? "findings.none" : "findings.running"));
             clean.getStyleClass().add(desk.isExamined() ? "clean" : "ink-2");

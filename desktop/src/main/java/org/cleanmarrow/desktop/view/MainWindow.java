@@ -44,7 +44,7 @@ public final class MainWindow {
         StackPane stage = new StackPane(viewport, new Welcome(desk, dialogs));
         stage.setMinWidth(200);
         SplitPane upper = new SplitPane(new ContentsPane(desk), stage);
-        upper.setDividerPositions(0.235);
+        upper.setDividerPositions(0.25);
         SplitPane.setResizableWithParent(upper.getItems().getFirst(), false);
         VBox.setVgrow(upper, Priority.ALWAYS);
         root.setCenter(new VBox(upper, time));
@@ -79,6 +79,7 @@ public final class MainWindow {
         Scene scene = new Scene(root, width, height);
         scene.getStylesheets()
                 .add(MainWindow.class.getResource("/org/cleanmarrow/desktop/desk.css").toExternalForm());
+        viewport.requestFocus();
         scene.windowProperty().addListener((o, a, b) -> dialogs.setOwner(b));
         return scene;
     }

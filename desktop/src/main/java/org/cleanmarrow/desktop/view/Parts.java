@@ -20,6 +20,14 @@ public final class Parts {
         return label;
     }
 
+    /** A heading with a number at the other end. */
+    public static HBox heading(String key, Label number) {
+        number.getStyleClass().add("ink-2");
+        HBox row = new HBox(heading(key), spring(), number);
+        row.setAlignment(javafx.geometry.Pos.BASELINE_LEFT);
+        return row;
+    }
+
     /** A sentence that wraps. */
     public static Label sentence(String text) {
         Label label = new Label(text);

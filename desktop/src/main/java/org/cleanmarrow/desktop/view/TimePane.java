@@ -45,6 +45,8 @@ final class TimePane extends VBox {
         bar.setAlignment(Pos.CENTER_LEFT);
         Pane lanes = new Pane(canvas);
         lanes.setMinWidth(100);
+        lanes.minHeightProperty().bind(canvas.heightProperty());
+        setMinHeight(USE_PREF_SIZE);
         lanes.widthProperty().addListener((o, a, b) -> {
             canvas.setWidth(b.doubleValue());
             draw();

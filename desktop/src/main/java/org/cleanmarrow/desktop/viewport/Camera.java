@@ -22,7 +22,7 @@ public record Camera(Vector3d at, double turn, double tilt, double reach) {
     /** Moves to show a whole box from the same side. */
     public Camera framing(Box box) {
         double size = Math.max(box.diagonal(), 1e-4);
-        return new Camera(box.centre(), turn, tilt, size * 0.56 / Math.tan(ANGLE / 2));
+        return new Camera(box.centre(), turn, tilt, size * 0.49 / Math.tan(ANGLE / 2));
     }
 
     public Camera orbited(double dx, double dy) {

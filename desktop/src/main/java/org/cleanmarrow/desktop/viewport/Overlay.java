@@ -133,7 +133,10 @@ final class Overlay {
         }
         for (int n = 0; n < flags.length; n++) {
             if (flags[n] && at[n].z > 0) {
-                double r = n == chosen ? 4.5 : 3;
+                // Small bones, such as a hand's from afar, get small rings.
+                int up = parents[n];
+                boolean crowded = up >= 0 && flags[up] && at[up].distance(at[n].x, at[n].y, at[up].z) < 12;
+                double r = n == chosen ? 4.5 : crowded ? 1.6 : 3;
                 g.setFill(n == chosen ? MARROW : Color.web("#2B3036", 0.55));
                 g.fillOval(at[n].x - r, at[n].y - r, 2 * r, 2 * r);
                 g.setStroke(n == chosen ? Color.web("#FFE9E2") : Color.web("#EFE8DC", 0.85));

@@ -1,0 +1,20 @@
+// Validates glTF files with the Khronos validator. Prints one JSON line a file:
+// {"file", "errors", "warnings", "messages": ["CODE pointer", …]}. Exit 0 whatever it finds.
+import fs from 'node:fs';
+import path from 'node:path';
+import validator from 'gltf-validator';
+
+for (const file of process.argv.slice(2)) {
+  const report = await validator.validateBytes(new Uint8Array(fs.readFileSync(file)), {
+    uri: path.basename(file),
+    maxIssues: 1000000,
+    externalResourceFunction: uri =>
+      Promise.resolve(new Uint8Array(fs.readFileSync(path.join(path.dirname(file), decodeURIComponent(uri))))),
+  });
+  console.log(JSON.stringify({
+    file,
+    errors: report.issues.numErrors,
+    warnings: report.issues.numWarnings,
+    messages: [...new Set(report.issues.messages.filter(m => m.severity < 2).map(m => m.code + ' ' + m.pointer))].slice(0, 50),
+  }));
+}
