@@ -38,7 +38,9 @@ public record Local(float[] translation, float[] rotation, float[] scale, float[
         if (matrix != null) {
             return new Matrix4d().set(matrix);
         }
-        return new Matrix4d().translationRotateScale(position(), turn(), size());
+        // As the file has it: a quaternion that misses unit length by rounding is not corrected.
+        Quaterniond asStored = new Quaterniond(rotation[0], rotation[1], rotation[2], rotation[3]);
+        return new Matrix4d().translationRotateScale(position(), asStored, size());
     }
 
     public Vector3d position() {

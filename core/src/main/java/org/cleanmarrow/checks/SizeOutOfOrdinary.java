@@ -29,6 +29,9 @@ public final class SizeOutOfOrdinary implements Check {
 
     private static final double PERSON_MOST = 2.1;
 
+    /** Creatures may well be this tall; beyond it a mix-up is likely, beyond twice that nearly certain. */
+    private static final double BEYOND_PERSON = 5;
+
     /** Factor by which lengths are off, and what was taken for what. */
     private record MixUp(double factor, String key) {}
 
@@ -69,14 +72,15 @@ public final class SizeOutOfOrdinary implements Check {
         boolean ordinary = largest >= LEAST && largest <= MOST;
         boolean skinned = !asset.skins().isEmpty();
         List<Finding> out = new ArrayList<>();
-        if (skinned && (largest > 4 * PERSON_MOST || largest < PERSON_LEAST / 8)) {
+        if (skinned && (largest > BEYOND_PERSON || largest < PERSON_LEAST / 8)) {
             for (MixUp mixUp : MIX_UPS) {
                 double real = largest / mixUp.factor;
                 if (real >= PERSON_LEAST && real <= PERSON_MOST) {
                     Conventions meant = new Conventions(
                             c.metresPerUnit() / mixUp.factor, c.up(), c.forward(), c.handedness());
+                    boolean certain = largest > 2 * BEYOND_PERSON || largest < 1;
                     out.add(Finding.of(
-                                    this, Severity.BLOCKER, "mixup." + mixUp.key, "", 1, Units.say(largest),
+                                    this, certain ? Severity.BLOCKER : Severity.CAUTION, "mixup." + mixUp.key, "", 1, Units.say(largest),
                                     Units.say(real), factor(mixUp.factor))
                             .fixedBy(new DeclareConventions(meant)));
                     return out;

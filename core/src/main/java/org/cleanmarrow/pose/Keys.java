@@ -34,21 +34,23 @@ public final class Keys {
     }
 
     /**
-     * Samples a rotation: spherical along the shorter way for linear keys, normalised for cubic ones.
+     * Samples a rotation: spherical along the shorter way for linear keys, normalised for cubic ones. Keys are
+     * taken as they are stored; they should be of unit length, and then so is the result.
      *
-     * @param out receives x, y, z, w of a unit quaternion
+     * @param out receives x, y, z, w
      */
     public static void sampleRotation(Sampler sampler, double seconds, double[] out) {
         if (sampler.interpolation() != Sampler.Interpolation.LINEAR) {
             sample(sampler, seconds, out);
-            normalise(out);
+            if (sampler.interpolation() == Sampler.Interpolation.CUBICSPLINE) {
+                normalise(out);
+            }
             return;
         }
         float[] times = sampler.times();
         int key = keyBefore(times, seconds);
         if (key < 0 || key == times.length - 1) {
             copyValue(sampler, Math.max(key, 0), out);
-            normalise(out);
             return;
         }
         double u = (seconds - times[key]) / ((double) times[key + 1] - times[key]);
@@ -56,6 +58,13 @@ public final class Keys {
     }
 
     private static void slerp(float[] q, int at, double u, double[] out) {
+        if (java.util.Arrays.equals(q, at, at + 4, q, at + 4, at + 8)) {
+            // Between equal keys nothing turns, whatever their length.
+            for (int i = 0; i < 4; i++) {
+                out[i] = q[at + i];
+            }
+            return;
+        }
         double dot = 0;
         for (int i = 0; i < 4; i++) {
             dot += (double) q[at + i] * q[at + 4 + i];
@@ -73,7 +82,6 @@ public final class Keys {
         for (int i = 0; i < 4; i++) {
             out[i] = a * q[at + i] + b * sign * q[at + 4 + i];
         }
-        normalise(out);
     }
 
     private static void cubic(Sampler sampler, int key, double t, double span, double[] out) {

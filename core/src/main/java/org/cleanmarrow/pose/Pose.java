@@ -47,16 +47,15 @@ public final class Pose {
         if (rest.matrix() != null) {
             return rest.toMatrix();
         }
-        Quaterniond q = rotation(node);
         return new Matrix4d()
                 .translationRotateScale(
                         translations[node * 3],
                         translations[node * 3 + 1],
                         translations[node * 3 + 2],
-                        q.x,
-                        q.y,
-                        q.z,
-                        q.w,
+                        rotations[node * 4],
+                        rotations[node * 4 + 1],
+                        rotations[node * 4 + 2],
+                        rotations[node * 4 + 3],
                         scales[node * 3],
                         scales[node * 3 + 1],
                         scales[node * 3 + 2]);

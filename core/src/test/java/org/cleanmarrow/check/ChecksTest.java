@@ -1,0 +1,267 @@
+package org.cleanmarrow.check;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.ArrayList;
+import java.util.List;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Carried;
+import org.cleanmarrow.asset.Channel;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Local;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.steps.Convert;
+import org.cleanmarrow.steps.DeclareConventions;
+import org.cleanmarrow.steps.TrimEnds;
+import org.testng.annotations.Test;
+
+/** Every check on an asset that is clean but for one fault: found once, counted right, and gone after its fix. */
+public class ChecksTest {
+    private static final Target TARGET = Target.named("y-up-m-rh").orElseThrow();
+
+    private static Asset clean() {
+        long seed = 14;
+        while (Box.ofRest(RandomAssets.of(seed, 6, 60)).diagonal() > 4.9) {
+            seed++;
+        }
+        Asset asset = RandomAssets.of(seed, 6, 60);
+        for (Step step : List.of(new AddRoot("root"), new Convert(Conventions.GLTF, true), new TrimEnds())) {
+            asset = Replay.one(asset, step, false, Work.QUIET).asset();
+        }
+        return asset;
+    }
+
+    private static List<Finding> findings(Asset asset) {
+        return Examination.of(asset, TARGET, Work.QUIET);
+    }
+
+    private static Finding only(Asset asset, String check, Severity severity, long count) {
+        List<Finding> all = findings(asset);
+        assertThat(all).as(all.toString()).hasSize(1);
+        Finding finding = all.getFirst();
+        assertThat(finding.check()).isEqualTo(check);
+        assertThat(finding.severity()).isEqualTo(severity);
+        assertThat(finding.count()).isEqualTo(count);
+        return finding;
+    }
+
+    private static void fixes(Asset asset, Finding finding) {
+        Replay.Done done = Replay.one(asset, finding.fix().orElseThrow(), false, Work.QUIET);
+        assertThat(done.change()).as(done.reason()).isPresent();
+        assertThat(findings(done.asset())).noneMatch(f -> f.check().equals(finding.check()));
+    }
+
+    private static Asset withWeights(Asset asset, java.util.function.UnaryOperator<Influences> change) {
+        Mesh mesh = asset.meshes().getFirst();
+        Primitive p = mesh.primitives().getFirst();
+        return asset.withMesh(0, mesh.withPrimitives(List.of(p.withInfluences(change.apply(p.influences())))));
+    }
+
+    private static Influences scaled(Influences rows, int vertices, double by) {
+        float[] weights = rows.weights().clone();
+        for (int i = 0; i < rows.offsets()[vertices]; i++) {
+            weights[i] *= (float) by;
+        }
+        return new Influences(rows.offsets(), rows.joints(), weights);
+    }
+
+    private static Asset withNode(Asset asset, int node, Local local) {
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        nodes.set(node, nodes.get(node).withLocal(local));
+        return asset.withNodes(nodes);
+    }
+
+    @Test
+    public void aCleanAssetHasNoFindingsAndIdsAreUnique() {
+        assertThat(findings(clean())).isEmpty();
+        assertThat(Checks.ALL.stream().map(Check::id).toList()).doesNotHaveDuplicates();
+    }
+
+    @Test
+    public void sumsOffOneAreCounted() {
+        Asset bad = withWeights(clean(), rows -> scaled(rows, 13, 0.9));
+        Finding finding = only(bad, "weight-sums", Severity.BLOCKER, 13);
+        assertThat(finding.message()).contains("13").contains("0.900");
+        assertThat(finding.place().vertices().cardinality()).isEqualTo(13);
+        fixes(bad, finding);
+    }
+
+    @Test
+    public void sumsOffByRoundingAreOnlyNoted() {
+        only(withWeights(clean(), rows -> scaled(rows, 5, 1.00001)), "weight-sums", Severity.NOTE, 5);
+    }
+
+    @Test
+    public void verticesFollowingNothing() {
+        Asset bad = withWeights(clean(), rows -> scaled(rows, 7, 0));
+        fixes(bad, only(bad, "strays", Severity.BLOCKER, 7));
+    }
+
+    @Test
+    public void tooManyInfluences() {
+        Asset bad = withWeights(clean(), rows -> {
+            Influences.Builder builder = new Influences.Builder(rows.vertexCount());
+            for (int v = 0; v < rows.vertexCount(); v++) {
+                for (int j = 0; j < 5 && v < 9; j++) {
+                    builder.add(j, 0.2f);
+                }
+                if (v >= 9) {
+                    builder.copyRow(rows, v);
+                }
+                builder.endRow();
+            }
+            return builder.build();
+        });
+        Finding finding = only(bad, "influences", Severity.CAUTION, 9);
+        assertThat(finding.message()).contains("up to 5").contains("takes 4");
+        fixes(bad, finding);
+        Target eight = Target.fromJson("{\"conventions\": \"y-up-m-rh\", \"influences\": 8}").orElseThrow();
+        assertThat(Examination.of(bad, eight, Work.QUIET)).isEmpty();
+    }
+
+    @Test
+    public void axesAndUnitsAreHeldAgainstTheTarget() {
+        Asset asset = clean();
+        Target other = Target.named("z-up-cm-lh").orElseThrow();
+        List<Finding> found = Examination.of(asset, other, Work.QUIET);
+        assertThat(found).hasSize(1);
+        assertThat(found.getFirst().check()).isEqualTo("axes");
+        assertThat(found.getFirst().message()).contains("up is y, wanted z", "right-handed", "unit is m, wanted cm");
+        Asset converted = Replay.one(asset, found.getFirst().fix().orElseThrow(), false, Work.QUIET).asset();
+        assertThat(Examination.of(converted, other, Work.QUIET)).isEmpty();
+    }
+
+    @Test
+    public void nodeRotationAndScaleLeft() {
+        Asset asset = clean();
+        int crate = asset.findNode("crate");
+        Asset bad = withNode(asset, crate, Local.of(
+                new org.joml.Vector3d(), new org.joml.Quaterniond().rotationX(Math.PI / 2), new org.joml.Vector3d(100)));
+        Finding finding = findings(bad).stream().filter(f -> f.check().equals("node-transform")).findFirst().orElseThrow();
+        assertThat(finding.severity()).isEqualTo(Severity.CAUTION);
+        assertThat(finding.message()).contains("crate").contains("90.0°").contains("by 100");
+        fixes(bad, finding);
+    }
+
+    @Test
+    public void aRootThatIsTurnedOrAwayOrNotAlone() {
+        Asset asset = clean();
+        int root = asset.findNode("root");
+        only(withNode(asset, root, Local.at(0, 1, 0)), "root", Severity.BLOCKER, 1);
+        Asset several = RandomAssets.of(14, 30, 60);
+        Finding finding = findings(several).stream().filter(f -> f.check().equals("root")).findFirst().orElseThrow();
+        assertThat(finding.count()).isGreaterThan(1);
+        fixes(several, finding);
+    }
+
+    @Test
+    public void jointsNamedTwice() {
+        Asset asset = clean();
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        int second = asset.findNode("joint_2");
+        nodes.set(second, nodes.get(second).withName("joint_1"));
+        Asset bad = asset.withNodes(nodes);
+        fixes(bad, only(bad, "joint-names", Severity.BLOCKER, 2));
+    }
+
+    @Test
+    public void channelsWithoutTarget() {
+        Asset asset = clean();
+        Asset bad = asset.mapClips(c -> {
+            if (!c.name().equals("linear")) {
+                return c;
+            }
+            List<Channel> channels = new ArrayList<>(c.channels());
+            Channel any = channels.getFirst();
+            channels.add(new Channel(-1, any.path(), any.sampler(), "lantern_hook", Carried.NONE));
+            return c.withChannels(channels);
+        });
+        Finding finding = only(bad, "lost-channels", Severity.CAUTION, 1);
+        assertThat(finding.message()).contains("lantern_hook");
+        fixes(bad, finding);
+    }
+
+    @Test
+    public void aClipOfAnotherSkeleton() {
+        Asset asset = clean();
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        nodes.add(Node.group("stranger", Local.IDENTITY));
+        int stranger = nodes.size() - 1;
+        Clip linear = asset.clips().get(1);
+        Clip foreign = new Clip("foreign", List.of(linear.channels().getFirst().withNode(stranger)), 24, false, Carried.NONE);
+        List<Clip> clips = new ArrayList<>(asset.clips());
+        clips.add(foreign);
+        Finding finding = only(asset.withNodes(nodes).withClips(clips), "other-skeleton", Severity.BLOCKER, 1);
+        assertThat(finding.message()).contains("stranger");
+    }
+
+    @Test
+    public void numbersThatAreNotFinite() {
+        Asset asset = clean();
+        Mesh mesh = asset.meshes().get(1);
+        Primitive p = mesh.primitives().getFirst();
+        float[] broken = p.positions().clone();
+        broken[4] = Float.NaN;
+        broken[5] = Float.POSITIVE_INFINITY;
+        broken[30] = Float.NaN;
+        only(
+                asset.withMesh(1, mesh.withPrimitives(List.of(p.withShape(broken, p.normals(), null, List.of())))),
+                "non-finite", Severity.BLOCKER, 2);
+    }
+
+    @Test
+    public void bindsThatCannotBeUsed() {
+        Asset asset = clean();
+        Skin skin = asset.skins().getFirst();
+        float[] binds = skin.inverseBinds().clone();
+        java.util.Arrays.fill(binds, 16, 31, 0);
+        assertThat(findings(asset.withSkins(List.of(skin.with(skin.joints(), binds, -1)))))
+                .anyMatch(f -> f.check().equals("binds") && f.count() == 1);
+    }
+
+    /** A person is about 1.83 m (common practice); factors after the inch and foot of NIST SP 811. */
+    @Test
+    public void unitMixUpsAreNamedByTheirFactor() {
+        double[][] cases = {{100, 0.01}, {0.01, 100}, {1000, 0.001}, {1 / 0.0254, 0.0254}, {1 / 0.3048, 0.3048}};
+        String[] names = {"centimetres taken for metres", "metres taken for centimetres", "millimetres taken for metres",
+            "inches taken for metres", "feet taken for metres"};
+        for (int i = 0; i < cases.length; i++) {
+            Asset tall = personOf(1.83 * cases[i][0]);
+            Finding finding = findings(tall).stream().filter(f -> f.check().equals("size")).findFirst().orElseThrow();
+            // A creature may be six metres tall, so feet are only suspected.
+            assertThat(finding.severity()).isEqualTo(i == 4 ? Severity.CAUTION : Severity.BLOCKER);
+            assertThat(finding.message()).contains(names[i]);
+            DeclareConventions fix = (DeclareConventions) finding.fix().orElseThrow();
+            assertThat(fix.are().metresPerUnit()).isCloseTo(cases[i][1], org.assertj.core.api.Assertions.within(1e-9));
+        }
+        assertThat(findings(personOf(1.83))).noneMatch(f -> f.check().equals("size"));
+    }
+
+    /** A column of the given height on one joint. */
+    private static Asset personOf(double height) {
+        float h = (float) height;
+        float[] p = {0, 0, 0, 0.2f * h, 0, 0, 0, h, 0};
+        Influences.Builder rows = new Influences.Builder(3);
+        for (int v = 0; v < 3; v++) {
+            rows.add(0, 1);
+            rows.endRow();
+        }
+        Mesh mesh = Mesh.of("body", Primitive.triangles(new int[] {0, 1, 2}, p, null, -1).withInfluences(rows.build()));
+        return Asset.of(
+                "person", Conventions.GLTF,
+                List.of(Node.group("root", Local.IDENTITY), Node.group("body", Local.IDENTITY).withMesh(0, 0)),
+                List.of(mesh), List.of(new Skin("", new int[] {0}, null, -1, Carried.NONE)), List.of());
+    }
+}

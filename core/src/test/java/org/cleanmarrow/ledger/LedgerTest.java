@@ -1,0 +1,191 @@
+package org.cleanmarrow.ledger;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.List;
+import java.util.Optional;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.steps.Convert;
+import org.cleanmarrow.steps.DeclareConventions;
+import org.cleanmarrow.steps.FreezeNodes;
+import org.cleanmarrow.steps.GiveStrays;
+import org.cleanmarrow.steps.LimitInfluences;
+import org.cleanmarrow.steps.NormaliseWeights;
+import org.cleanmarrow.steps.RemoveLostChannels;
+import org.cleanmarrow.steps.Rename;
+import org.cleanmarrow.steps.SetWeight;
+import org.cleanmarrow.steps.Steps;
+import org.cleanmarrow.steps.TakeOffJoint;
+import org.cleanmarrow.steps.TrimEnds;
+import org.testng.annotations.Test;
+import tools.jackson.databind.JsonNode;
+
+public class LedgerTest {
+    private static final Conventions TARGET = Conventions.parse("z-up-cm-lh").orElseThrow();
+
+    private static VertexSet chosen(Asset asset) {
+        BitSet set = new BitSet();
+        set.set(3, 9);
+        set.set(20);
+        return VertexSet.chosen(asset.meshes().getFirst(), set);
+    }
+
+    private static List<Step> oneOfEach() {
+        VertexSet set = chosen(RandomAssets.of(8));
+        return List.of(
+                new DeclareConventions(Conventions.GLTF), new Convert(TARGET, true), new FreezeNodes(),
+                new Rename(Rename.Kind.NODE, "joint_1", "knee"), new AddRoot("root"), new TrimEnds(),
+                new SetWeight("figure", "knee", set, 0.25), new TakeOffJoint("figure", "joint_2", set, Optional.of("knee")),
+                new LimitInfluences("", 4, 0.01), new NormaliseWeights("figure"), new GiveStrays("", Optional.empty()),
+                new RemoveLostChannels());
+    }
+
+    private static Ledger ledger(List<Step> steps) {
+        return new Ledger(steps.stream().map(s -> new Ledger.Entry(s, true)).toList());
+    }
+
+    @Test
+    public void everyStepSurvivesItsText() throws BadLedger {
+        assertThat(oneOfEach().stream().map(Object::getClass).toList()).as("a step is missing here").hasSameSizeAs(Steps.ALL);
+        Ledger ledger = ledger(oneOfEach()).switched(2, false);
+        String text = ledger.toJson();
+        Ledger read = Ledger.parse(text);
+        assertThat(read.toJson()).isEqualTo(text);
+        assertThat(read.entries().get(2).on()).isFalse();
+        assertThat(read.entries().get(1).step()).isEqualTo(new Convert(TARGET, true));
+    }
+
+    @Test
+    public void replayingTheTextGivesTheSameAsset() throws BadLedger {
+        Asset source = RandomAssets.of(8);
+        List<Replay.Done> first = Replay.all(source, ledger(oneOfEach()), true, Work.QUIET);
+        List<Replay.Done> again =
+                Replay.all(RandomAssets.of(8), Ledger.parse(ledger(oneOfEach()).toJson()), false, Work.QUIET);
+        assertThat(first).allSatisfy(d -> assertThat(d.change()).as(d.reason()).isPresent());
+        Asset a = first.getLast().asset();
+        Asset b = again.getLast().asset();
+        assertThat(a.meshes().getFirst().primitives().getFirst().positions())
+                .isEqualTo(b.meshes().getFirst().primitives().getFirst().positions());
+        assertThat(a.meshes().getFirst().primitives().getFirst().influences().weights())
+                .isEqualTo(b.meshes().getFirst().primitives().getFirst().influences().weights());
+        assertThat(a.skins().getFirst().inverseBinds()).isEqualTo(b.skins().getFirst().inverseBinds());
+    }
+
+    @Test
+    public void undoIsExact() {
+        Asset source = RandomAssets.of(5);
+        History history = new History(source);
+        List<Asset> states = new ArrayList<>(List.of(source));
+        for (Step step : List.of(new AddRoot("root"), new Convert(TARGET, true), new LimitInfluences("", 2, 0))) {
+            history.record(Replay.one(history.latest(), step, false, Work.QUIET));
+            states.add(history.latest());
+        }
+        for (int i = states.size() - 1; i > 0; i--) {
+            assertThat(history.latest()).isSameAs(states.get(i));
+            history.undo();
+        }
+        assertThat(history.latest()).isSameAs(source);
+        assertThat(history.canUndo()).isFalse();
+        history.redo();
+        assertThat(history.latest()).isSameAs(states.get(1));
+    }
+
+    @Test
+    public void aStepThatNoLongerFitsIsNamedAndTheRestRuns() {
+        Ledger ledger = ledger(List.of(
+                new TakeOffJoint("coat", "joint_1", VertexSet.ALL, Optional.empty()), new AddRoot("root")));
+        List<Replay.Done> done = Replay.all(RandomAssets.of(2), ledger, false, Work.QUIET);
+        assertThat(done.get(0).change()).isEmpty();
+        assertThat(done.get(0).reason()).contains("coat");
+        assertThat(AddRoot.hasCleanRoot(done.get(1).asset())).isTrue();
+    }
+
+    @Test
+    public void unchangedArraysAreShared() {
+        Asset source = RandomAssets.of(8);
+        Asset rooted = Replay.one(source, new AddRoot("root"), false, Work.QUIET).asset();
+        assertThat(rooted.meshes().getFirst()).isSameAs(source.meshes().getFirst());
+        Asset set = Replay.one(source, new SetWeight("figure", "joint_1", chosen(source), 0.5), false, Work.QUIET).asset();
+        assertThat(set.meshes().getFirst().primitives().getFirst().positions())
+                .isSameAs(source.meshes().getFirst().primitives().getFirst().positions());
+    }
+
+    /** The same vertices under other numbers: a vertex was put in front of all. */
+    @Test
+    public void chosenVerticesAreFoundAgainByWhereTheyWere() throws Exception {
+        Mesh old = RandomAssets.of(8).meshes().getFirst();
+        Primitive p = old.primitives().getFirst();
+        float[] shifted = new float[p.positions().length + 3];
+        System.arraycopy(p.positions(), 0, shifted, 3, p.positions().length);
+        int[] corners = p.indices().clone();
+        for (int i = 0; i < corners.length; i++) {
+            corners[i]++;
+        }
+        Mesh newer = Mesh.of("figure", Primitive.triangles(corners, shifted, null, -1));
+        VertexSet set = chosen(RandomAssets.of(8));
+        BitSet found = set.on(newer);
+        assertThat(found.stream().map(v -> v - 1).toArray()).isEqualTo(set.vertices().stream().toArray());
+        shifted[4 * 3] += 0.001f;
+        assertThatThrownBy(() -> set.on(Mesh.of("figure", Primitive.triangles(corners, shifted.clone(), null, -1))))
+                .hasMessageContaining("1 of the 7");
+    }
+
+    @Test
+    public void mistakesInTheTextAreNamedWithTheirPlace() {
+        assertBad("{", "not JSON");
+        assertBad("[]", "\"ledger\": 1");
+        assertBad("{\"ledger\": 2, \"steps\": []}", "version 1, found 2");
+        assertBad("{\"ledger\": 1, \"steps\": [{\"step\": \"add-rot\"}]}", "step 1", "add-rot", "add-root");
+        assertBad("{\"ledger\": 1, \"steps\": [{\"step\": \"add-root\", \"nam\": \"x\"}]}", "no parameter \"nam\"");
+        assertBad("{\"ledger\": 1, \"steps\": [{\"step\": \"convert\"}]}", "\"to\"", "conventions", "missing");
+        assertBad("{\"ledger\": 1, \"steps\": [{\"step\": \"convert\", \"to\": \"up\"}]}", "step 1 (convert) to", "\"up\"");
+        assertBad(
+                "{\"ledger\": 1, \"steps\": [{\"step\": \"limit-influences\", \"most\": \"four\"}]}", "whole number",
+                "\"four\"");
+        assertBad(
+                "{\"ledger\": 1, \"steps\": [{\"step\": \"set-weight\", \"mesh\": \"m\", \"joint\": \"j\","
+                        + " \"weight\": 1, \"vertices\": {\"numbers\": \"5-2\"}}]}",
+                "numbers");
+        assertBad(
+                "{\"ledger\": 1, \"steps\": [{\"step\": \"set-weight\", \"mesh\": \"m\", \"joint\": \"j\","
+                        + " \"weight\": 1, \"vertices\": {\"numbers\": \"0-4000000000\"}}]}",
+                "numbers");
+    }
+
+    private static void assertBad(String text, String... said) {
+        assertThatThrownBy(() -> Ledger.parse(text)).isInstanceOf(BadLedger.class).hasMessageContainingAll(said);
+    }
+
+    @Test
+    public void defaultsStandInForWhatIsLeftOut() throws BadLedger {
+        Ledger read = Ledger.parse("{\"ledger\": 1, \"steps\": [{\"step\": \"limit-influences\"},"
+                + "{\"step\": \"convert\", \"to\": {\"metresPerUnit\": 0.01, \"up\": \"z\", \"forward\": \"y\","
+                + " \"handedness\": \"left\"}}]}");
+        assertThat(read.entries().get(0).step()).isEqualTo(new LimitInfluences("", 4, 0));
+        assertThat(read.entries().get(1).step()).isEqualTo(new Convert(TARGET, true));
+    }
+
+    @Test
+    public void everyStepDescribesItself() {
+        JsonNode all = StepCodec.describeAll();
+        assertThat(all.path("steps").size()).isEqualTo(Steps.ALL.size());
+        for (JsonNode step : all.path("steps")) {
+            assertThat(step.path("says").stringValue()).endsWith(".");
+            for (JsonNode parameter : step.path("parameters")) {
+                assertThat(parameter.path("says").stringValue()).isNotBlank();
+                assertThat(parameter.has("default")).isNotEqualTo(parameter.path("required").booleanValue());
+            }
+        }
+    }
+}

@@ -1,0 +1,102 @@
+package org.cleanmarrow.probe;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.within;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.CancellationException;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Channel;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.step.Work;
+import org.testng.annotations.Test;
+
+public class MotionProbeTest {
+    private static Asset withVertexMoved(Asset asset, int mesh, int vertex, float by) {
+        Mesh old = asset.meshes().get(mesh);
+        Primitive p = old.primitives().getFirst();
+        float[] moved = p.positions().clone();
+        moved[vertex * 3 + 1] += by;
+        return asset.withMesh(mesh, old.withPrimitives(List.of(p.withShape(moved, p.normals(), p.tangents(), p.targets()))));
+    }
+
+    @Test
+    public void findsTheOneVertexThatMoved() {
+        Asset asset = RandomAssets.of(3);
+        Motion motion = MotionProbe.compare(asset, withVertexMoved(asset, 0, 17, 0.25f), Work.QUIET);
+        assertThat(motion.sameTopology()).isTrue();
+        assertThat(motion.mesh()).isEqualTo("figure");
+        assertThat(motion.vertex()).isEqualTo(17);
+        assertThat(motion.largestMetres()).isGreaterThan(0);
+        assertThat(motion.meanMetres()).isBetween(0.0, motion.largestMetres() / 50);
+    }
+
+    @Test
+    public void findsTheClipAndTheMoment() {
+        Asset asset = RandomAssets.of(9);
+        Clip linear = asset.clips().get(1);
+        Channel turned = linear.channels().stream()
+                .filter(c -> c.path() == Channel.Path.ROTATION)
+                .findFirst()
+                .orElseThrow();
+        float[] values = turned.sampler().values().clone();
+        int third = 2 * 4;
+        values[third] = -values[third];
+        List<Channel> channels = new ArrayList<>(linear.channels());
+        channels.set(linear.channels().indexOf(turned), turned.withSampler(turned.sampler().withValues(values)));
+        List<Clip> clips = new ArrayList<>(asset.clips());
+        clips.set(1, linear.withChannels(channels));
+        Motion motion = MotionProbe.compare(asset, asset.withClips(clips), Work.QUIET);
+        assertThat(motion.clip()).isEqualTo("linear");
+        assertThat(motion.seconds()).isCloseTo(turned.sampler().times()[2], within(0.13));
+    }
+
+    @Test
+    public void theSameTwiceIsExactlyNothing() {
+        Motion motion = MotionProbe.compare(RandomAssets.of(6), RandomAssets.of(6), Work.QUIET);
+        assertThat(motion.largestMetres()).isZero();
+        assertThat(motion.meanMetres()).isZero();
+        assertThat(motion.vertex()).isEqualTo(-1);
+        assertThat(motion.moments()).isGreaterThan(20);
+    }
+
+    @Test
+    public void differentCountsAreComparedByNearestAndSaidSo() {
+        Asset asset = RandomAssets.of(4);
+        Primitive p = asset.meshes().get(1).primitives().getFirst();
+        float[] one = java.util.Arrays.copyOf(p.positions(), p.positions().length + 3);
+        System.arraycopy(p.positions(), 0, one, p.positions().length, 3);
+        Mesh more = Mesh.of("crate", Primitive.triangles(p.indices(), one, null, -1));
+        Motion motion = MotionProbe.compare(asset, asset.withMesh(1, more), Work.QUIET);
+        assertThat(motion.topology()).contains("crate").contains("nearest vertex");
+        // The vertex that was added lies on another, so nothing is far from its nearest.
+        assertThat(motion.largestMetres()).isZero();
+    }
+
+    @Test
+    public void whatOnlyOneSideHasIsNamed() {
+        Asset asset = RandomAssets.of(4);
+        Motion motion = MotionProbe.compare(asset, asset.withClips(asset.clips().subList(0, 2)), Work.QUIET);
+        assertThat(motion.unmatched()).containsExactly("clip cubic is only in the first");
+    }
+
+    @Test
+    public void canBeCancelled() {
+        Work cancelled = new Work() {
+            @Override
+            public void at(double share, String doing) {}
+
+            @Override
+            public boolean cancelled() {
+                return true;
+            }
+        };
+        assertThatThrownBy(() -> MotionProbe.compare(RandomAssets.of(1), RandomAssets.of(2), cancelled))
+                .isInstanceOf(CancellationException.class);
+    }
+}

@@ -1,0 +1,111 @@
+package org.cleanmarrow.formats;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.concurrent.TimeUnit;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.steps.Convert;
+import org.cleanmarrow.steps.TrimEnds;
+import org.testng.annotations.Test;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * What we write, judged by the Khronos glTF validator (npm gltf-validator 2.0.0-dev.3.10). It is really run:
+ * without Node.js these tests fail.
+ */
+public class ValidatorTest {
+    private record Verdict(int errors, Set<String> messages) {}
+
+    /** Runs the validator over files, in the order given. */
+    private static List<Verdict> judge(List<Path> files) throws IOException, InterruptedException {
+        List<String> command = new ArrayList<>(List.of("node", "validate.mjs"));
+        files.forEach(f -> command.add(f.toAbsolutePath().toString()));
+        Process process = new ProcessBuilder(command)
+                .directory(Path.of(System.getProperty("marrow.root"), "tools", "reference").toFile())
+                .redirectError(ProcessBuilder.Redirect.INHERIT)
+                .start();
+        String out = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(process.waitFor(120, TimeUnit.SECONDS)).isTrue();
+        assertThat(process.exitValue()).isZero();
+        List<Verdict> verdicts = new ArrayList<>();
+        for (String line : out.lines().toList()) {
+            JsonNode json = JsonMapper.shared().readTree(line);
+            Set<String> messages = new HashSet<>();
+            json.path("messages").forEach(m -> messages.add(m.stringValue()));
+            verdicts.add(new Verdict(json.path("errors").intValue(), messages));
+        }
+        assertThat(verdicts).hasSize(files.size());
+        return verdicts;
+    }
+
+    /** Writing adds no error and no warning that the source did not have. */
+    @Test
+    public void whatWasReadIsWrittenWithoutNewComplaints() throws Exception {
+        Path folder = Files.createTempDirectory("marrow");
+        List<Path> sources = Samples.valid();
+        List<Path> written = new ArrayList<>();
+        for (Path source : sources) {
+            Asset asset = AssetFiles.open(source, Work.QUIET);
+            Path glb = folder.resolve(source.getFileName() + ".glb");
+            Files.write(glb, GltfWriter.glb(asset));
+            written.add(glb);
+        }
+        List<Verdict> before = judge(sources);
+        List<Verdict> after = judge(written);
+        for (int i = 0; i < sources.size(); i++) {
+            assertThat(after.get(i).errors).as(sources.get(i).toString()).isZero();
+            assertThat(before.get(i).messages).as(sources.get(i).toString()).containsAll(after.get(i).messages);
+        }
+    }
+
+    /** Random assets, as they are and after every structural step, as GLB and as separate files. */
+    @Test
+    public void whatWeMakeIsWithoutAnyComplaint() throws Exception {
+        Path folder = Files.createTempDirectory("marrow");
+        List<Path> written = new ArrayList<>();
+        for (long seed = 0; seed < 12; seed++) {
+            Asset asset = RandomAssets.of(seed);
+            Asset rooted = new AddRoot("root").apply(asset, Work.QUIET).asset();
+            Asset converted = new Convert(Conventions.parse("z-up-cm-lh").orElseThrow(), true)
+                    .apply(rooted, Work.QUIET)
+                    .asset();
+            Asset trimmed = new TrimEnds().apply(converted, Work.QUIET).asset();
+            int number = 0;
+            for (Asset state : List.of(asset, rooted, converted, trimmed)) {
+                Path glb = folder.resolve(seed + "-" + number++ + ".glb");
+                Files.write(glb, GltfWriter.glb(state));
+                written.add(glb);
+            }
+            for (Map.Entry<String, byte[]> file : GltfWriter.files(trimmed, "apart-" + seed).entrySet()) {
+                Files.write(folder.resolve(file.getKey()), file.getValue());
+            }
+            written.add(folder.resolve("apart-" + seed + ".gltf"));
+        }
+        List<Verdict> verdicts = judge(written);
+        for (int i = 0; i < verdicts.size(); i++) {
+            assertThat(verdicts.get(i).errors).as(written.get(i) + " " + verdicts.get(i).messages).isZero();
+            assertThat(verdicts.get(i).messages).as(written.get(i).toString()).isEmpty();
+        }
+    }
+
+    @Test
+    public void theValidatorDoesFindFaults() throws Exception {
+        Verdict verdict = judge(List.of(Samples.path("broken/IndexOutOfRange.gltf"))).getFirst();
+        assertThat(verdict.errors).isPositive();
+    }
+}
