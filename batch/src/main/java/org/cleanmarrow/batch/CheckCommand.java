@@ -6,10 +6,10 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Examination;
 import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Severity;
 import org.cleanmarrow.check.Target;
+import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.ledger.StepCodec;
 import org.cleanmarrow.step.Work;
@@ -41,7 +41,7 @@ final class CheckCommand extends JsonCommand {
             return 2;
         }
         Asset asset = AssetFiles.open(file, Work.QUIET);
-        List<Finding> findings = Examination.of(asset, wanted.get(), Work.QUIET);
+        List<Finding> findings = Checks.run(asset, wanted.get(), Work.QUIET);
         print(describe(wanted.get(), findings));
         return findings.isEmpty() ? 0 : 1;
     }

@@ -54,7 +54,8 @@ public final class Main {
         try {
             return line.execute(arguments);
         } catch (OutOfMemoryError e) {
-            err.println("There is not enough memory for this file; give the program more with MARROW_HEAP, such as 4g.");
+            err.println(
+                    "There is not enough memory for this file; give the program more with MARROW_HEAP, such as 4g.");
             return 2;
         }
     }

@@ -61,10 +61,12 @@ public class CommandLineTest {
         JsonNode json = run("inspect", pilot.toString(), "--json").json();
         assertThat(json.path("conventions").path("metresPerUnit").doubleValue()).isEqualTo(0.01);
         assertThat(json.path("conventions").path("up").stringValue()).isEqualTo("z");
-        assertThat(json.path("nodes").intValue()).isEqualTo(FerryPilot.asset().nodes().size());
+        assertThat(json.path("nodes").intValue())
+                .isEqualTo(FerryPilot.asset().nodes().size());
         assertThat(json.path("meshes").get(0).path("name").stringValue()).isEqualTo("pilot");
         assertThat(json.path("meshes").get(0).path("skin").stringValue()).isEqualTo("pilot");
-        assertThat(json.path("meshes").get(0).path("materials").get(0).stringValue()).isEqualTo("pilot_palette");
+        assertThat(json.path("meshes").get(0).path("materials").get(0).stringValue())
+                .isEqualTo("pilot_palette");
         assertThat(json.path("meshes").get(2).path("skin").isNull()).isTrue();
         JsonNode hail = json.path("clips").get(1);
         assertThat(hail.path("firstFrame").intValue()).isZero();
@@ -92,7 +94,8 @@ public class CommandLineTest {
             for (int i = 0; i < p.influences().offsets()[21]; i++) {
                 weights[i] *= 0.8f;
             }
-            primitives.add(p.withInfluences(new Influences(p.influences().offsets(), p.influences().joints(), weights)));
+            primitives.add(p.withInfluences(
+                    new Influences(p.influences().offsets(), p.influences().joints(), weights)));
         }
         Path bad = folder.resolve("hand.glb");
         Files.write(bad, GltfWriter.glb(hand.withMesh(0, mesh.withPrimitives(primitives))));
@@ -104,15 +107,21 @@ public class CommandLineTest {
         }
         assertThat(finding.path("count").intValue()).isEqualTo(21);
         assertThat(finding.path("severity").stringValue()).isEqualTo("blocker");
-        Said ran = run("run", ledger("{\"step\": \"normalise-weights\"}").toString(), bad.toString(), "--out",
-                folder.resolve("out").toString(), "--json");
+        Said ran = run(
+                "run",
+                ledger("{\"step\": \"normalise-weights\"}").toString(),
+                bad.toString(),
+                "--out",
+                folder.resolve("out").toString(),
+                "--json");
         assertThat(ran.code).as(ran.err).isZero();
         JsonNode step = ran.json().path("steps").get(0);
         assertThat(step.path("done").booleanValue()).isTrue();
         assertThat(step.path("counts").path("vertices changed").intValue()).isEqualTo(21);
         double moved = step.path("largestMovementMetres").doubleValue();
         assertThat(moved).isGreaterThan(0.005);
-        assertThat(ran.json().path("landing").path("largestMetres").doubleValue()).isZero();
+        assertThat(ran.json().path("landing").path("largestMetres").doubleValue())
+                .isZero();
         String delivered = ran.json().path("files").get(0).stringValue();
         assertThat(Path.of(delivered)).exists().hasFileName("hand_v001.glb");
         Said compared = run("compare", bad.toString(), delivered, "--json");
@@ -127,18 +136,39 @@ public class CommandLineTest {
     @Test
     public void aConvertedFileEqualsItsSource() throws Exception {
         String steps = "{\"step\": \"convert\", \"to\": \"z-up-cm-lh\"}";
-        Said ran = run("run", ledger(steps).toString(), pilot.toString(), HAND, "--out", folder.resolve("two").toString(), "--json");
+        Said ran = run(
+                "run",
+                ledger(steps).toString(),
+                pilot.toString(),
+                HAND,
+                "--out",
+                folder.resolve("two").toString(),
+                "--json");
         assertThat(ran.code).as(ran.err).isZero();
         assertThat(ran.json().path("files").size()).isEqualTo(2);
-        assertThat(run("compare", pilot.toString(), ran.json().path("files").get(0).stringValue(), "--json").code).isZero();
-        assertThat(run("compare", HAND, ran.json().path("files").get(1).stringValue(), "--json").code).isZero();
+        assertThat(run(
+                                "compare",
+                                pilot.toString(),
+                                ran.json().path("files").get(0).stringValue(),
+                                "--json")
+                        .code)
+                .isZero();
+        assertThat(run("compare", HAND, ran.json().path("files").get(1).stringValue(), "--json").code)
+                .isZero();
         Said inspected = run("inspect", ran.json().path("files").get(1).stringValue(), "--json");
-        assertThat(inspected.json().path("conventions").path("handedness").stringValue()).isEqualTo("left");
+        assertThat(inspected.json().path("conventions").path("handedness").stringValue())
+                .isEqualTo("left");
     }
 
     @Test
     public void anEmptyLedgerDeliversWhatWasRead() throws Exception {
-        Said ran = run("run", ledger("").toString(), HAND, "--out", folder.resolve("same").toString(), "--json");
+        Said ran = run(
+                "run",
+                ledger("").toString(),
+                HAND,
+                "--out",
+                folder.resolve("same").toString(),
+                "--json");
         assertThat(ran.code).isZero();
         assertThat(ran.json().path("steps").size()).isZero();
         Said compared = run("compare", HAND, ran.json().path("files").get(0).stringValue(), "--json");
@@ -149,7 +179,13 @@ public class CommandLineTest {
     @Test
     public void aStepThatDoesNotFitIsSaidAndTheRestRuns() throws Exception {
         String steps = "{\"step\": \"take-off-joint\", \"mesh\": \"coat\", \"joint\": \"x\"}, {\"step\": \"add-root\"}";
-        Said ran = run("run", ledger(steps).toString(), HAND, "--out", folder.resolve("part").toString(), "--json");
+        Said ran = run(
+                "run",
+                ledger(steps).toString(),
+                HAND,
+                "--out",
+                folder.resolve("part").toString(),
+                "--json");
         assertThat(ran.code).isEqualTo(1);
         assertThat(ran.json().path("steps").get(0).path("done").booleanValue()).isFalse();
         assertThat(ran.json().path("steps").get(0).path("reason").stringValue()).contains("coat");
@@ -159,9 +195,12 @@ public class CommandLineTest {
 
     @Test
     public void aTargetMayBeAFile() throws Exception {
-        Path target = Files.writeString(folder.resolve("t.json"), "{\"name\": \"ours\", \"influences\": 8, \"conventions\":"
-                + " {\"metresPerUnit\": 0.01, \"up\": \"z\", \"forward\": \"-y\", \"handedness\": \"right\"}}");
-        JsonNode json = run("check", pilot.toString(), "--target", target.toString(), "--json").json();
+        Path target = Files.writeString(
+                folder.resolve("t.json"),
+                "{\"name\": \"ours\", \"influences\": 8, \"conventions\":"
+                        + " {\"metresPerUnit\": 0.01, \"up\": \"z\", \"forward\": \"-y\", \"handedness\": \"right\"}}");
+        JsonNode json = run("check", pilot.toString(), "--target", target.toString(), "--json")
+                .json();
         assertThat(json.path("target").stringValue()).isEqualTo("ours");
         for (JsonNode finding : json.path("findings")) {
             assertThat(finding.path("check").stringValue()).isNotIn("axes", "influences");
@@ -172,9 +211,20 @@ public class CommandLineTest {
     @Test
     public void badUseAndBadInputExitWithTwoAndPrintNoJson() throws Exception {
         for (String[] bad : new String[][] {
-            {}, {"dance"}, {"inspect"}, {"inspect", "nowhere.glb", "--json"}, {"check", pilot.toString(), "--target", "sideways"},
-            {"compare", pilot.toString()}, {"run", ledger("").toString(), pilot.toString()},
-            {"run", ledger("{\"step\": \"dance\"}").toString(), pilot.toString(), "--out", folder.resolve("x").toString()}
+            {},
+            {"dance"},
+            {"inspect"},
+            {"inspect", "nowhere.glb", "--json"},
+            {"check", pilot.toString(), "--target", "sideways"},
+            {"compare", pilot.toString()},
+            {"run", ledger("").toString(), pilot.toString()},
+            {
+                "run",
+                ledger("{\"step\": \"dance\"}").toString(),
+                pilot.toString(),
+                "--out",
+                folder.resolve("x").toString()
+            }
         }) {
             Said said = run(bad);
             assertThat(said.code).as(String.join(" ", bad)).isEqualTo(2);

@@ -48,13 +48,30 @@ public record Asset(
 
     /** An asset of nodes, meshes, skins and clips; every node without a parent becomes a root of its one scene. */
     public static Asset of(
-            String name, Conventions conventions, List<Node> nodes, List<Mesh> meshes, List<Skin> skins,
+            String name,
+            Conventions conventions,
+            List<Node> nodes,
+            List<Mesh> meshes,
+            List<Skin> skins,
             List<Clip> clips) {
         int[] parents = parentsOf(nodes);
-        int[] roots = IntStream.range(0, nodes.size()).filter(i -> parents[i] < 0).toArray();
+        int[] roots =
+                IntStream.range(0, nodes.size()).filter(i -> parents[i] < 0).toArray();
         return new Asset(
-                name, conventions, nodes, meshes, skins, List.of(), List.of(), List.of(), List.of(), clips,
-                List.of(new Scene("", roots, Carried.NONE)), 0, Carried.NONE, List.of());
+                name,
+                conventions,
+                nodes,
+                meshes,
+                skins,
+                List.of(),
+                List.of(),
+                List.of(),
+                List.of(),
+                clips,
+                List.of(new Scene("", roots, Carried.NONE)),
+                0,
+                Carried.NONE,
+                List.of());
     }
 
     /** Parent of every node, -1 for those at the top. */
@@ -105,7 +122,10 @@ public record Asset(
     /** What to call a node on screen and in ledgers: its name where it is the only one of that name, otherwise {@code #number}. */
     public String nodeRef(int node) {
         String name = nodes.get(node).name();
-        return name.isEmpty() || nodes.stream().filter(n -> n.name().equals(name)).count() > 1 ? "#" + node : name;
+        return name.isEmpty()
+                        || nodes.stream().filter(n -> n.name().equals(name)).count() > 1
+                ? "#" + node
+                : name;
     }
 
     /** The node that {@link #nodeRef} names, or -1. */
@@ -116,7 +136,10 @@ public record Asset(
     /** What to call a mesh: its name where unique, otherwise {@code #number}. */
     public String meshRef(int mesh) {
         String name = meshes.get(mesh).name();
-        return name.isEmpty() || meshes.stream().filter(m -> m.name().equals(name)).count() > 1 ? "#" + mesh : name;
+        return name.isEmpty()
+                        || meshes.stream().filter(m -> m.name().equals(name)).count() > 1
+                ? "#" + mesh
+                : name;
     }
 
     /** The mesh that {@link #meshRef} names, or -1. */
@@ -156,14 +179,38 @@ public record Asset(
 
     public Asset withNodes(List<Node> changed) {
         return new Asset(
-                name, conventions, changed, meshes, skins, materials, textures, images, cameras, clips, scenes, scene,
-                carried, notes);
+                name,
+                conventions,
+                changed,
+                meshes,
+                skins,
+                materials,
+                textures,
+                images,
+                cameras,
+                clips,
+                scenes,
+                scene,
+                carried,
+                notes);
     }
 
     public Asset withMeshes(List<Mesh> changed) {
         return new Asset(
-                name, conventions, nodes, changed, skins, materials, textures, images, cameras, clips, scenes, scene,
-                carried, notes);
+                name,
+                conventions,
+                nodes,
+                changed,
+                skins,
+                materials,
+                textures,
+                images,
+                cameras,
+                clips,
+                scenes,
+                scene,
+                carried,
+                notes);
     }
 
     public Asset withMesh(int index, Mesh changed) {
@@ -174,14 +221,38 @@ public record Asset(
 
     public Asset withSkins(List<Skin> changed) {
         return new Asset(
-                name, conventions, nodes, meshes, changed, materials, textures, images, cameras, clips, scenes, scene,
-                carried, notes);
+                name,
+                conventions,
+                nodes,
+                meshes,
+                changed,
+                materials,
+                textures,
+                images,
+                cameras,
+                clips,
+                scenes,
+                scene,
+                carried,
+                notes);
     }
 
     public Asset withMaterials(List<Material> changed) {
         return new Asset(
-                name, conventions, nodes, meshes, skins, changed, textures, images, cameras, clips, scenes, scene,
-                carried, notes);
+                name,
+                conventions,
+                nodes,
+                meshes,
+                skins,
+                changed,
+                textures,
+                images,
+                cameras,
+                clips,
+                scenes,
+                scene,
+                carried,
+                notes);
     }
 
     public Asset withPictures(List<Material> m, List<Texture> t, List<Image> i) {
@@ -191,8 +262,20 @@ public record Asset(
 
     public Asset withClips(List<Clip> changed) {
         return new Asset(
-                name, conventions, nodes, meshes, skins, materials, textures, images, cameras, changed, scenes, scene,
-                carried, notes);
+                name,
+                conventions,
+                nodes,
+                meshes,
+                skins,
+                materials,
+                textures,
+                images,
+                cameras,
+                changed,
+                scenes,
+                scene,
+                carried,
+                notes);
     }
 
     public Asset mapClips(UnaryOperator<Clip> change) {
@@ -201,8 +284,20 @@ public record Asset(
 
     public Asset withScenes(List<Scene> changed) {
         return new Asset(
-                name, conventions, nodes, meshes, skins, materials, textures, images, cameras, clips, changed, scene,
-                carried, notes);
+                name,
+                conventions,
+                nodes,
+                meshes,
+                skins,
+                materials,
+                textures,
+                images,
+                cameras,
+                clips,
+                changed,
+                scene,
+                carried,
+                notes);
     }
 
     public Asset withConventions(Conventions changed) {
@@ -213,13 +308,37 @@ public record Asset(
 
     public Asset withName(String changed) {
         return new Asset(
-                changed, conventions, nodes, meshes, skins, materials, textures, images, cameras, clips, scenes, scene,
-                carried, notes);
+                changed,
+                conventions,
+                nodes,
+                meshes,
+                skins,
+                materials,
+                textures,
+                images,
+                cameras,
+                clips,
+                scenes,
+                scene,
+                carried,
+                notes);
     }
 
     public Asset withCarried(Carried changed) {
         return new Asset(
-                name, conventions, nodes, meshes, skins, materials, textures, images, cameras, clips, scenes, scene,
-                changed, notes);
+                name,
+                conventions,
+                nodes,
+                meshes,
+                skins,
+                materials,
+                textures,
+                images,
+                cameras,
+                clips,
+                scenes,
+                scene,
+                changed,
+                notes);
     }
 }

@@ -55,7 +55,16 @@ public record Primitive(
     /** A plain triangle list. */
     public static Primitive triangles(int[] indices, float[] positions, float[] normals, int material) {
         return new Primitive(
-                Mode.TRIANGLES, indices, positions, normals, null, List.of(), null, List.of(), material, Layout.PLAIN,
+                Mode.TRIANGLES,
+                indices,
+                positions,
+                normals,
+                null,
+                List.of(),
+                null,
+                List.of(),
+                material,
+                Layout.PLAIN,
                 Carried.NONE);
     }
 
@@ -115,7 +124,16 @@ public record Primitive(
     public Primitive withIndices(Mode newMode, int[] newIndices) {
         Layout free = new Layout(null, layout.joints, layout.weights, layout.sets);
         return new Primitive(
-                newMode, newIndices, positions, normals, tangents, attributes, influences, targets, material, free,
+                newMode,
+                newIndices,
+                positions,
+                normals,
+                tangents,
+                attributes,
+                influences,
+                targets,
+                material,
+                free,
                 carried);
     }
 

@@ -51,10 +51,18 @@ public record Finding(
     }
 
     /** A finding whose sentence is the check's own, {@code check.<id>}, or a variant {@code check.<id>.<variant>}. */
-    public static Finding of(Check check, Severity severity, String variant, String subject, long count, Object... facts) {
+    public static Finding of(
+            Check check, Severity severity, String variant, String subject, long count, Object... facts) {
         String key = "check." + check.id() + (variant.isEmpty() ? "" : "." + variant);
         return new Finding(
-                check.id(), severity, check.station(), Text.of(key, facts), subject, count, Place.NONE, Optional.empty());
+                check.id(),
+                severity,
+                check.station(),
+                Text.of(key, facts),
+                subject,
+                count,
+                Place.NONE,
+                Optional.empty());
     }
 
     public Finding at(Place where) {

@@ -58,7 +58,8 @@ public final class ClipOfOtherSkeleton implements Check {
         int[] parents = asset.parents();
         for (int i = order.length - 1; i >= 0; i--) {
             Node node = asset.nodes().get(order[i]);
-            matters[order[i]] |= node.mesh() >= 0 || node.camera() >= 0 || !node.carried().isEmpty();
+            matters[order[i]] |=
+                    node.mesh() >= 0 || node.camera() >= 0 || !node.carried().isEmpty();
             if (parents[order[i]] >= 0) {
                 matters[parents[order[i]]] |= matters[order[i]];
             }

@@ -36,10 +36,14 @@ public final class ConventionsDiffer implements Check {
             differences.add(Text.of("check.axes.up", is.up().code(), wanted.up().code()));
         }
         if (is.handedness() != wanted.handedness()) {
-            differences.add(Text.of("check.axes.hand", is.handedness().code(), wanted.handedness().code()));
+            differences.add(Text.of(
+                    "check.axes.hand",
+                    is.handedness().code(),
+                    wanted.handedness().code()));
         }
         if (is.forward() != wanted.forward()) {
-            differences.add(Text.of("check.axes.forward", is.forward().code(), wanted.forward().code()));
+            differences.add(Text.of(
+                    "check.axes.forward", is.forward().code(), wanted.forward().code()));
         }
         if (is.metresPerUnit() != wanted.metresPerUnit()) {
             differences.add(Text.of("check.axes.unit", unit(is), unit(wanted)));

@@ -43,7 +43,14 @@ public final class InfluenceCount implements Check {
                         .orElse(0);
                 String name = asset.meshRef(m);
                 out.add(Finding.of(
-                                this, Severity.CAUTION, "", name, over.cardinality(), over.cardinality(), name, longest,
+                                this,
+                                Severity.CAUTION,
+                                "",
+                                name,
+                                over.cardinality(),
+                                over.cardinality(),
+                                name,
+                                longest,
                                 most)
                         .at(Finding.Place.mesh(m, over))
                         .fixedBy(new LimitInfluences(name, most, 0)));

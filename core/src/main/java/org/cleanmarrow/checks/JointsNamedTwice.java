@@ -34,7 +34,8 @@ public final class JointsNamedTwice implements Check {
         Map<String, List<Integer>> byName = new LinkedHashMap<>();
         for (int n = 0; n < joint.length; n++) {
             if (joint[n]) {
-                byName.computeIfAbsent(asset.nodes().get(n).name(), k -> new ArrayList<>()).add(n);
+                byName.computeIfAbsent(asset.nodes().get(n).name(), k -> new ArrayList<>())
+                        .add(n);
             }
         }
         Set<String> taken = new HashSet<>();

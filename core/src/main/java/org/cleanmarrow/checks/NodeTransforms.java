@@ -54,7 +54,7 @@ public final class NodeTransforms implements Check {
             if (degrees <= TURN_DEGREES && !scaled) {
                 continue;
             }
-                        String variant = scaled ? degrees > TURN_DEGREES ? "both" : "scale" : "turn";
+            String variant = scaled ? degrees > TURN_DEGREES ? "both" : "scale" : "turn";
             out.add(Finding.of(
                             this,
                             above[n] ? Severity.BLOCKER : Severity.CAUTION,

@@ -34,8 +34,9 @@ public final class NonFinite implements Check {
             BitSet bad = badVertices(asset.meshes().get(m));
             if (!bad.isEmpty()) {
                 String name = asset.meshRef(m);
-                findings.add(Finding.of(this, Severity.BLOCKER, "mesh", name, bad.cardinality(), name, bad.cardinality())
-                        .at(Finding.Place.mesh(m, bad)));
+                findings.add(
+                        Finding.of(this, Severity.BLOCKER, "mesh", name, bad.cardinality(), name, bad.cardinality())
+                                .at(Finding.Place.mesh(m, bad)));
             }
         }
         for (int n = 0; n < asset.nodes().size(); n++) {

@@ -76,12 +76,18 @@ public final class SizeOutOfOrdinary implements Check {
             for (MixUp mixUp : MIX_UPS) {
                 double real = largest / mixUp.factor;
                 if (real >= PERSON_LEAST && real <= PERSON_MOST) {
-                    Conventions meant = new Conventions(
-                            c.metresPerUnit() / mixUp.factor, c.up(), c.forward(), c.handedness());
+                    Conventions meant =
+                            new Conventions(c.metresPerUnit() / mixUp.factor, c.up(), c.forward(), c.handedness());
                     boolean certain = largest > 2 * BEYOND_PERSON || largest < 1;
                     out.add(Finding.of(
-                                    this, certain ? Severity.BLOCKER : Severity.CAUTION, "mixup." + mixUp.key, "", 1, Units.say(largest),
-                                    Units.say(real), factor(mixUp.factor))
+                                    this,
+                                    certain ? Severity.BLOCKER : Severity.CAUTION,
+                                    "mixup." + mixUp.key,
+                                    "",
+                                    1,
+                                    Units.say(largest),
+                                    Units.say(real),
+                                    factor(mixUp.factor))
                             .fixedBy(new DeclareConventions(meant)));
                     return out;
                 }

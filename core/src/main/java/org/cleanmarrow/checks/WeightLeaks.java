@@ -86,7 +86,14 @@ public final class WeightLeaks implements Check {
                 String moved = asset.nodeRef(skin.joints()[main]);
                 String name = asset.meshRef(number);
                 out.add(Finding.of(
-                                this, Severity.CAUTION, "", name, felt.cardinality(), felt.cardinality(), name, joint,
+                                this,
+                                Severity.CAUTION,
+                                "",
+                                name,
+                                felt.cardinality(),
+                                felt.cardinality(),
+                                name,
+                                joint,
                                 moved)
                         .at(Finding.Place.mesh(number, felt).withNode(skin.joints()[j]))
                         .fixedBy(new TakeOffJoint(
@@ -120,7 +127,8 @@ public final class WeightLeaks implements Check {
             from = new Vector3d[skin.joints().length];
             for (int j = 0; j < from.length; j++) {
                 Matrix4d bind = skin.inverseBind(j);
-                from[j] = bind.determinant() == 0 ? new Vector3d() : bind.invert().getTranslation(new Vector3d());
+                from[j] =
+                        bind.determinant() == 0 ? new Vector3d() : bind.invert().getTranslation(new Vector3d());
                 to.add(new ArrayList<>());
             }
             int[] parents = asset.parents();
@@ -137,7 +145,9 @@ public final class WeightLeaks implements Check {
             for (Vector3d end : to.get(joint)) {
                 Vector3d d = new Vector3d(end).sub(from[joint]);
                 double square = d.lengthSquared();
-                double t = square == 0 ? 0 : Math.clamp(new Vector3d(p).sub(from[joint]).dot(d) / square, 0, 1);
+                double t = square == 0
+                        ? 0
+                        : Math.clamp(new Vector3d(p).sub(from[joint]).dot(d) / square, 0, 1);
                 least = Math.min(least, p.distance(d.mul(t).add(from[joint])));
             }
             return least;

@@ -52,14 +52,26 @@ public final class WeightSums implements Check {
             if (!off.isEmpty()) {
                 double[] range = range(mesh, off);
                 out.add(Finding.of(
-                                this, Severity.BLOCKER, "", name, off.cardinality(), off.cardinality(), name,
-                                say(range[0]), say(range[1]))
+                                this,
+                                Severity.BLOCKER,
+                                "",
+                                name,
+                                off.cardinality(),
+                                off.cardinality(),
+                                name,
+                                say(range[0]),
+                                say(range[1]))
                         .at(Finding.Place.mesh(m, off))
                         .fixedBy(new NormaliseWeights(name)));
             }
             if (!rounded.isEmpty()) {
                 out.add(Finding.of(
-                                this, Severity.NOTE, "rounded", name, rounded.cardinality(), rounded.cardinality(),
+                                this,
+                                Severity.NOTE,
+                                "rounded",
+                                name,
+                                rounded.cardinality(),
+                                rounded.cardinality(),
                                 name)
                         .at(Finding.Place.mesh(m, rounded))
                         .fixedBy(new NormaliseWeights(name)));

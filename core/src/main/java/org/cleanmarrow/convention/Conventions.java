@@ -66,12 +66,11 @@ public record Conventions(double metresPerUnit, Axis up, Axis forward, Handednes
         }
         Optional<Axis> up = Axis.parse(rest.substring(0, upEnd));
         Optional<Double> unit = Units.metresPer(rest.substring(upEnd + 4, handStart));
-        Handedness hand =
-                switch (rest.substring(handStart + 1)) {
-                    case "rh" -> Handedness.RIGHT;
-                    case "lh" -> Handedness.LEFT;
-                    default -> null;
-                };
+        Handedness hand = switch (rest.substring(handStart + 1)) {
+            case "rh" -> Handedness.RIGHT;
+            case "lh" -> Handedness.LEFT;
+            default -> null;
+        };
         if (up.isEmpty() || unit.isEmpty() || hand == null) {
             return Optional.empty();
         }

@@ -42,8 +42,7 @@ public final class MeshTopology {
 
         @Override
         public boolean equals(Object other) {
-            if (!(other instanceof Key o)
-                    || o.positions.size() != positions.size()) {
+            if (!(other instanceof Key o) || o.positions.size() != positions.size()) {
                 return false;
             }
             for (int i = 0; i < positions.size(); i++) {

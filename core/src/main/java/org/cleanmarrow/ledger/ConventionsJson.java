@@ -39,7 +39,9 @@ public final class ConventionsJson {
             return Optional.empty();
         }
         double unit = metres.doubleValue();
-        if (!(unit > 0) || Double.isInfinite(unit) || up.get().dimension() == forward.get().dimension()) {
+        if (!(unit > 0)
+                || Double.isInfinite(unit)
+                || up.get().dimension() == forward.get().dimension()) {
             return Optional.empty();
         }
         return Optional.of(new Conventions(

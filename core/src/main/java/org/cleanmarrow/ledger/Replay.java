@@ -46,7 +46,9 @@ public final class Replay {
         int number = 0;
         for (Ledger.Entry entry : ledger.entries()) {
             work.stopIfCancelled();
-            work.at(number++ / (double) ledger.entries().size(), StepCodec.info(entry.step().getClass()).name());
+            work.at(
+                    number++ / (double) ledger.entries().size(),
+                    StepCodec.info(entry.step().getClass()).name());
             Done result = entry.on()
                     ? one(asset, entry.step(), measure, work)
                     : new Done(entry.step(), asset, Optional.empty(), Text.of("ledger.off"), Optional.empty());

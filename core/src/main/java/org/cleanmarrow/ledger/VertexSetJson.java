@@ -50,7 +50,10 @@ final class VertexSetJson {
         try {
             byte[] bytes = Base64.getDecoder().decode(json.path("positions").asString(""));
             float[] positions = new float[bytes.length / 4];
-            ByteBuffer.wrap(bytes).order(ByteOrder.LITTLE_ENDIAN).asFloatBuffer().get(positions);
+            ByteBuffer.wrap(bytes)
+                    .order(ByteOrder.LITTLE_ENDIAN)
+                    .asFloatBuffer()
+                    .get(positions);
             if (positions.length != numbers.cardinality() * 3) {
                 throw new BadLedger("vertices", where);
             }

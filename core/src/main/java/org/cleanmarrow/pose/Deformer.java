@@ -66,16 +66,20 @@ public final class Deformer {
      * @param parallel     use all cores
      */
     public void deform(
-            MeshPlace place, Pose pose, Matrix4d[] world, Matrix4d view, float[] outPositions, float[] outNormals,
+            MeshPlace place,
+            Pose pose,
+            Matrix4d[] world,
+            Matrix4d view,
+            float[] outPositions,
+            float[] outNormals,
             boolean parallel) {
         Mesh mesh = asset.meshes().get(place.mesh());
         double[] morph = pose.morph(place.node());
         float[] matrices = place.skin() >= 0
                 ? jointMatrices(asset.skins().get(place.skin()), world, view)
                 : rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0);
-        float[] nodeMatrix = place.skin() >= 0
-                ? rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0)
-                : matrices;
+        float[] nodeMatrix =
+                place.skin() >= 0 ? rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0) : matrices;
         int first = 0;
         for (Primitive primitive : mesh.primitives()) {
             int count = primitive.vertexCount();

@@ -47,7 +47,12 @@ public final class LinearSkinning {
      * @param outNormals 3 a vertex, not unit length; may be null
      */
     public void skin(
-            float[] positions, float[] normals, float[] matrices, int from, int to, float[] outPositions,
+            float[] positions,
+            float[] normals,
+            float[] matrices,
+            int from,
+            int to,
+            float[] outPositions,
             float[] outNormals) {
         if (rows != null) {
             skinRows(positions, normals, matrices, from, to, outPositions, outNormals);

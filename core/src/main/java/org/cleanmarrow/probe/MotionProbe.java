@@ -88,7 +88,8 @@ public final class MotionProbe {
     private void pairMeshes() {
         Map<String, List<MeshPlace>> byLabel = new HashMap<>();
         for (MeshPlace place : b.deformer.places()) {
-            byLabel.computeIfAbsent(place.label(b.asset), k -> new ArrayList<>()).add(place);
+            byLabel.computeIfAbsent(place.label(b.asset), k -> new ArrayList<>())
+                    .add(place);
         }
         List<MeshPlace> leftA = new ArrayList<>();
         for (MeshPlace place : a.deformer.places()) {
@@ -99,10 +100,9 @@ public final class MotionProbe {
                 leftA.add(place);
             }
         }
-        List<MeshPlace> leftB = new ArrayList<>(
-                b.deformer.places().stream()
-                        .filter(p -> byLabel.get(p.label(b.asset)).contains(p))
-                        .toList());
+        List<MeshPlace> leftB = new ArrayList<>(b.deformer.places().stream()
+                .filter(p -> byLabel.get(p.label(b.asset)).contains(p))
+                .toList());
         // Renamed parts still correspond when they are the only ones of their size.
         for (MeshPlace place : leftA) {
             int count = a.deformer.vertexCount(place);
@@ -180,7 +180,10 @@ public final class MotionProbe {
         if (index < others.size() && others.get(index).name().equals(clip.name())) {
             return others.get(index);
         }
-        return others.stream().filter(o -> o.name().equals(clip.name())).findFirst().orElse(null);
+        return others.stream()
+                .filter(o -> o.name().equals(clip.name()))
+                .findFirst()
+                .orElse(null);
     }
 
     private static double[] times(Clip a, Clip b) {

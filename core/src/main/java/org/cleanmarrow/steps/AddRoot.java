@@ -31,10 +31,10 @@ import org.joml.Vector3d;
  * <p>Tops hang directly below it where what stood above them is a still turn, shift and even scale, which goes
  * into their rest and keys. Otherwise the whole branch that holds them hangs below it unchanged.
  */
-@StepInfo(
-        name = "add-root",
-        says = "Puts one root joint at the origin above every skeleton; nothing moves.")
-public record AddRoot(@Parameter(says = "name of the new joint", fallback = "\"root\"") String name) implements Step {
+@StepInfo(name = "add-root", says = "Puts one root joint at the origin above every skeleton; nothing moves.")
+public record AddRoot(
+        @Parameter(says = "name of the new joint", fallback = "\"root\"")
+        String name) implements Step {
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -187,7 +187,8 @@ public record AddRoot(@Parameter(says = "name of the new joint", fallback = "\"r
             for (int s = 0; s < asset.scenes().size(); s++) {
                 Scene scene = asset.scenes().get(s);
                 boolean holds = asset.scenes().size() == 1
-                        || Arrays.stream(scene.roots()).anyMatch(r -> tops.stream().anyMatch(t -> highest(t) == r));
+                        || Arrays.stream(scene.roots())
+                                .anyMatch(r -> tops.stream().anyMatch(t -> highest(t) == r));
                 List<Integer> roots = new ArrayList<>();
                 Arrays.stream(scene.roots()).filter(r -> !below.contains(r)).forEach(roots::add);
                 if (holds) {

@@ -25,13 +25,15 @@ import org.joml.Vector3d;
  * transforms, inverse binds and every key. Winding turns round where handedness differs. With S the change of
  * numbers every transform M becomes S M S^-1, so no node is left holding a turn or scale that makes up for it.
  */
-@StepInfo(
-        name = "convert",
-        says = "Turns and scales all data to another unit, up axis, forward axis and handedness.")
+@StepInfo(name = "convert", says = "Turns and scales all data to another unit, up axis, forward axis and handedness.")
 public record Convert(
-        @Parameter(says = "conventions to convert to, such as z-up-cm-lh, or an object with metresPerUnit, up, forward, handedness")
-                Conventions to,
-        @Parameter(says = "first fold node rotation and scale into the data", fallback = "true") boolean freeze)
+        @Parameter(
+                says =
+                        "conventions to convert to, such as z-up-cm-lh, or an object with metresPerUnit, up, forward, handedness")
+        Conventions to,
+
+        @Parameter(says = "first fold node rotation and scale into the data", fallback = "true")
+        boolean freeze)
         implements Step {
 
     @Override
@@ -48,8 +50,7 @@ public record Convert(
                     .count("meshes converted", from.meshes().size())
                     .count("nodes converted", from.nodes().size())
                     .count("clips converted", from.clips().size());
-            long lenses =
-                    from.nodes().stream().filter(n -> n.camera() >= 0).count();
+            long lenses = from.nodes().stream().filter(n -> n.camera() >= 0).count();
             if (lenses > 0) {
                 change = change.note("convert.cameras", lenses);
             }
@@ -92,7 +93,10 @@ public record Convert(
             }
         }
         return new NodeMap(
-                new Matrix3d(turn).scale(conversion.scale()), new Vector3d(), left, left.conjugate(new Quaterniond()),
+                new Matrix3d(turn).scale(conversion.scale()),
+                new Vector3d(),
+                left,
+                left.conjugate(new Quaterniond()),
                 sizes);
     }
 

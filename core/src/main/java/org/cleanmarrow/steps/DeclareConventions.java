@@ -13,7 +13,8 @@ import org.cleanmarrow.step.Work;
         name = "declare-conventions",
         says = "States the unit and axes that the source really used; no number changes.")
 public record DeclareConventions(
-        @Parameter(says = "conventions the numbers are in, such as z-up-cm-rh") Conventions are) implements Step {
+        @Parameter(says = "conventions the numbers are in, such as z-up-cm-rh")
+        Conventions are) implements Step {
 
     @Override
     public Change apply(Asset asset, Work work) {

@@ -155,13 +155,12 @@ public record FreezeNodes() implements Step {
                 return;
             }
             // Mirrors cancel in pairs, so the proper parts of both sides give the turn.
-            Matrix3d rightSide = new Matrix3d(scaled[n] ? new Matrix3d() : signs(size)).mul(fold[n].invert(new Matrix3d()));
+            Matrix3d rightSide =
+                    new Matrix3d(scaled[n] ? new Matrix3d() : signs(size)).mul(fold[n].invert(new Matrix3d()));
             double aboveFactor = Math.cbrt(Math.abs(above.determinant()));
-            Matrix3d scale = scaled[n]
-                    ? new Matrix3d().scaling(aboveFactor / factor)
-                    : new Matrix3d().scaling(0);
-            NodeMap map = new NodeMap(
-                    above, new Vector3d(), NodeMap.properPart(above), NodeMap.properPart(rightSide), scale);
+            Matrix3d scale = scaled[n] ? new Matrix3d().scaling(aboveFactor / factor) : new Matrix3d().scaling(0);
+            NodeMap map =
+                    new NodeMap(above, new Vector3d(), NodeMap.properPart(above), NodeMap.properPart(rightSide), scale);
             maps[n] = map;
             Local mapped = local.matrix() == null
                     ? map.apply(local)
@@ -203,8 +202,7 @@ public record FreezeNodes() implements Step {
             Vector3d z = m.getColumn(2, new Vector3d());
             double least = Math.min(x.length(), Math.min(y.length(), z.length()));
             double most = Math.max(x.length(), Math.max(y.length(), z.length()));
-            double skew = Math.max(
-                    Math.abs(x.dot(y)), Math.max(Math.abs(y.dot(z)), Math.abs(x.dot(z))));
+            double skew = Math.max(Math.abs(x.dot(y)), Math.max(Math.abs(y.dot(z)), Math.abs(x.dot(z))));
             if (!(least > 0)) {
                 throw new Refused("freeze.flat", asset.nodeRef(n));
             }
@@ -224,7 +222,9 @@ public record FreezeNodes() implements Step {
                 return known;
             }
             boolean same = by.equals(new Matrix4d(), 1e-9);
-            Mesh result = same ? asset.meshes().get(mesh) : new ShapeMap(by).apply(asset.meshes().get(mesh));
+            Mesh result = same
+                    ? asset.meshes().get(mesh)
+                    : new ShapeMap(by).apply(asset.meshes().get(mesh));
             int number = mesh;
             if (meshTaken[mesh]) {
                 number = meshes.size();
@@ -252,7 +252,10 @@ public record FreezeNodes() implements Step {
                 Matrix4d back = data.invert(new Matrix4d());
                 Matrix4d[] binds = new Matrix4d[skin.joints().length];
                 for (int j = 0; j < binds.length; j++) {
-                    binds[j] = new Matrix4d().set3x3(fold[skin.joints()[j]]).mul(skin.inverseBind(j)).mul(back);
+                    binds[j] = new Matrix4d()
+                            .set3x3(fold[skin.joints()[j]])
+                            .mul(skin.inverseBind(j))
+                            .mul(back);
                 }
                 out.add(skin.with(skin.joints(), Skin.pack(binds), skin.skeleton()));
                 for (int n = 0; n < nodes.length; n++) {

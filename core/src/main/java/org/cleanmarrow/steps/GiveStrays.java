@@ -26,9 +26,11 @@ import org.joml.Vector3d;
         name = "give-strays",
         says = "Gives vertices that follow no joint to one, or to what the vertices around them follow.")
 public record GiveStrays(
-        @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"") String mesh,
+        @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"")
+        String mesh,
+
         @Parameter(says = "joint to give them to; empty: as the vertices around them", fallback = "null")
-                Optional<String> joint)
+        Optional<String> joint)
         implements Step {
 
     @Override
@@ -50,16 +52,20 @@ public record GiveStrays(
                 fillFromAround(old, skin, strays, rows);
             }
             long[] changed = {0};
-            Mesh edited = WeightRows.edit(old, strays, (row, v) -> {
-                row.size = 0;
-                for (int j = 0; j < rows[v].length; j++) {
-                    if (rows[v][j] > 0) {
-                        row.add(j, rows[v][j]);
-                    }
-                }
-                keepHeaviest(row);
-                return row.normalise();
-            }, changed);
+            Mesh edited = WeightRows.edit(
+                    old,
+                    strays,
+                    (row, v) -> {
+                        row.size = 0;
+                        for (int j = 0; j < rows[v].length; j++) {
+                            if (rows[v][j] > 0) {
+                                row.add(j, rows[v][j]);
+                            }
+                        }
+                        keepHeaviest(row);
+                        return row.normalise();
+                    },
+                    changed);
             given += changed[0];
             out = out.withMesh(number, edited);
         }
@@ -152,7 +158,9 @@ public record GiveStrays(
             int local = vertex - first;
             if (local < p.vertexCount()) {
                 Influences rows = p.influences();
-                for (int i = rows == null ? 0 : rows.offsets()[local]; rows != null && i < rows.offsets()[local + 1]; i++) {
+                for (int i = rows == null ? 0 : rows.offsets()[local];
+                        rows != null && i < rows.offsets()[local + 1];
+                        i++) {
                     mean[rows.joints()[i]] += rows.weights()[i];
                 }
                 return;

@@ -15,9 +15,14 @@ import org.cleanmarrow.step.Work;
         name = "limit-influences",
         says = "Keeps at most so many joints a vertex, the heaviest, and scales them to sum to one.")
 public record LimitInfluences(
-        @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"") String mesh,
-        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "4") int most,
-        @Parameter(says = "weights below this are dropped too, 0 to under 1", fallback = "0.0") double prune)
+        @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"")
+        String mesh,
+
+        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "4")
+        int most,
+
+        @Parameter(says = "weights below this are dropped too, 0 to under 1", fallback = "0.0")
+        double prune)
         implements Step {
 
     @Override

@@ -12,9 +12,12 @@ final class Names {
     static int mesh(Asset asset, String name) throws Refused {
         int mesh = asset.findMesh(name);
         if (mesh < 0) {
-            throw new Refused("no.mesh", name, some(java.util.stream.IntStream.range(0, asset.meshes().size())
-                    .mapToObj(asset::meshRef)
-                    .toList()));
+            throw new Refused(
+                    "no.mesh",
+                    name,
+                    some(java.util.stream.IntStream.range(0, asset.meshes().size())
+                            .mapToObj(asset::meshRef)
+                            .toList()));
         }
         return mesh;
     }

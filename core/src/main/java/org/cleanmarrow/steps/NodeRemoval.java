@@ -7,7 +7,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Mesh;
@@ -41,7 +40,9 @@ final class NodeRemoval {
         List<Node> nodes = new ArrayList<>();
         for (int n = 0; n < newNumber.length; n++) {
             if (newNumber[n] >= 0) {
-                nodes.add(asset.nodes().get(n).withChildren(kept(asset.nodes().get(n).children())));
+                nodes.add(asset.nodes()
+                        .get(n)
+                        .withChildren(kept(asset.nodes().get(n).children())));
             }
         }
         int[][] newJoint = new int[asset.skins().size()][];
@@ -111,8 +112,17 @@ final class NodeRemoval {
         Influences changed = done.computeIfAbsent(p.influences(), i -> i.renumbered(newJoint));
         // The weights are the file's still, so they keep the way they were stored.
         return new Primitive(
-                p.mode(), p.indices(), p.positions(), p.normals(), p.tangents(), p.attributes(), changed, p.targets(),
-                p.material(), p.layout(), p.carried());
+                p.mode(),
+                p.indices(),
+                p.positions(),
+                p.normals(),
+                p.tangents(),
+                p.attributes(),
+                changed,
+                p.targets(),
+                p.material(),
+                p.layout(),
+                p.carried());
     }
 
     private static boolean isCounting(int[] numbers) {

@@ -14,7 +14,8 @@ import org.cleanmarrow.step.Work;
 /** Scales the weights of every vertex to sum to one. Rows that already do keep their weights bit for bit. */
 @StepInfo(name = "normalise-weights", says = "Scales the weights of every vertex to sum to one.")
 public record NormaliseWeights(
-        @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"") String mesh) implements Step {
+        @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"")
+        String mesh) implements Step {
 
     /** glTF 2.0, 3.7.3.3: float weights may miss one by 2e-7 for each weight that is not zero. */
     public static final double TOLERANCE = 2e-7;
@@ -29,16 +30,20 @@ public record NormaliseWeights(
             BitSet all = VertexSet.ALL.on(old);
             long[] rows = {0};
             long[] bare = {0};
-            Mesh edited = WeightRows.edit(old, all, (row, v) -> {
-                if (Math.abs(row.sum() - 1) <= TOLERANCE * row.size) {
-                    return false;
-                }
-                if (row.normalise()) {
-                    return true;
-                }
-                bare[0]++;
-                return false;
-            }, rows);
+            Mesh edited = WeightRows.edit(
+                    old,
+                    all,
+                    (row, v) -> {
+                        if (Math.abs(row.sum() - 1) <= TOLERANCE * row.size) {
+                            return false;
+                        }
+                        if (row.normalise()) {
+                            return true;
+                        }
+                        bare[0]++;
+                        return false;
+                    },
+                    rows);
             changed += rows[0];
             empty += bare[0];
             out = rows[0] == 0 ? out : out.withMesh(number, edited);

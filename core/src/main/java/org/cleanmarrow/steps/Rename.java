@@ -18,8 +18,12 @@ import org.cleanmarrow.step.Work;
 @StepInfo(name = "rename", says = "Renames one node, mesh, clip or material.")
 public record Rename(
         @Parameter(says = "node, mesh, clip or material") Kind kind,
-        @Parameter(says = "name now, or #number where it has none of its own") String from,
-        @Parameter(says = "new name, not taken by another of the kind") String to)
+
+        @Parameter(says = "name now, or #number where it has none of its own")
+        String from,
+
+        @Parameter(says = "new name, not taken by another of the kind")
+        String to)
         implements Step {
 
     /** What is renamed. */
@@ -35,30 +39,31 @@ public record Rename(
         if (to.isBlank() || names(asset).contains(to)) {
             throw new Refused("name.taken", to);
         }
-        Asset out =
-                switch (kind) {
-                    case NODE -> {
-                        List<Node> nodes = new ArrayList<>(asset.nodes());
-                        nodes.set(Names.node(asset, from), nodes.get(Names.node(asset, from)).withName(to));
-                        yield asset.withNodes(nodes);
-                    }
-                    case MESH -> {
-                        int mesh = Names.mesh(asset, from);
-                        yield asset.withMesh(mesh, asset.meshes().get(mesh).withName(to));
-                    }
-                    case CLIP -> {
-                        int clip = found(asset.findClip(from));
-                        List<Clip> clips = new ArrayList<>(asset.clips());
-                        clips.set(clip, clips.get(clip).withName(to));
-                        yield asset.withClips(clips);
-                    }
-                    case MATERIAL -> {
-                        int material = found(names(asset).indexOf(from));
-                        List<Material> materials = new ArrayList<>(asset.materials());
-                        materials.set(material, materials.get(material).withName(to));
-                        yield asset.withMaterials(materials);
-                    }
-                };
+        Asset out = switch (kind) {
+            case NODE -> {
+                List<Node> nodes = new ArrayList<>(asset.nodes());
+                nodes.set(
+                        Names.node(asset, from),
+                        nodes.get(Names.node(asset, from)).withName(to));
+                yield asset.withNodes(nodes);
+            }
+            case MESH -> {
+                int mesh = Names.mesh(asset, from);
+                yield asset.withMesh(mesh, asset.meshes().get(mesh).withName(to));
+            }
+            case CLIP -> {
+                int clip = found(asset.findClip(from));
+                List<Clip> clips = new ArrayList<>(asset.clips());
+                clips.set(clip, clips.get(clip).withName(to));
+                yield asset.withClips(clips);
+            }
+            case MATERIAL -> {
+                int material = found(names(asset).indexOf(from));
+                List<Material> materials = new ArrayList<>(asset.materials());
+                materials.set(material, materials.get(material).withName(to));
+                yield asset.withMaterials(materials);
+            }
+        };
         return Change.of(out).count("renamed", 1);
     }
 

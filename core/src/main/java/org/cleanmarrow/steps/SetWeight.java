@@ -21,7 +21,10 @@ import org.cleanmarrow.step.Work;
 public record SetWeight(
         @Parameter(says = "name of the skinned mesh") String mesh,
         @Parameter(says = "name of the joint") String joint,
-        @Parameter(says = "the chosen vertices", fallback = "\"all\"") VertexSet vertices,
+
+        @Parameter(says = "the chosen vertices", fallback = "\"all\"")
+        VertexSet vertices,
+
         @Parameter(says = "new weight, 0 to 1") double weight)
         implements Step {
 
@@ -36,23 +39,27 @@ public record SetWeight(
         int set = Names.joint(asset, skin, joint);
         long[] changed = {0};
         long[] alone = {0};
-        Mesh edited = WeightRows.edit(old, vertices.on(old), (row, v) -> {
-            for (int at = row.indexOf(set); at >= 0; at = row.indexOf(set)) {
-                row.remove(at);
-            }
-            double others = row.sum();
-            if (!(others > 0)) {
-                alone[0] += weight < 1 ? 1 : 0;
-                row.size = 0;
-                row.add(set, 1);
-                return true;
-            }
-            for (int i = 0; i < row.size; i++) {
-                row.weights[i] *= (1 - weight) / others;
-            }
-            row.add(set, weight);
-            return row.normalise();
-        }, changed);
+        Mesh edited = WeightRows.edit(
+                old,
+                vertices.on(old),
+                (row, v) -> {
+                    for (int at = row.indexOf(set); at >= 0; at = row.indexOf(set)) {
+                        row.remove(at);
+                    }
+                    double others = row.sum();
+                    if (!(others > 0)) {
+                        alone[0] += weight < 1 ? 1 : 0;
+                        row.size = 0;
+                        row.add(set, 1);
+                        return true;
+                    }
+                    for (int i = 0; i < row.size; i++) {
+                        row.weights[i] *= (1 - weight) / others;
+                    }
+                    row.add(set, weight);
+                    return row.normalise();
+                },
+                changed);
         Change change = Change.of(changed[0] == 0 ? asset : asset.withMesh(number, edited))
                 .count("vertices changed", changed[0]);
         return alone[0] == 0 ? change : change.count("left at 1, no other joint moves them", alone[0]);

@@ -44,7 +44,9 @@ final class ShapeMap {
     private Primitive apply(Primitive p) {
         List<MorphTarget> targets = p.targets().stream()
                 .map(t -> new MorphTarget(
-                        vectors(t.positions(), linear), vectors(t.normals(), normal), vectors(t.tangents(), linear),
+                        vectors(t.positions(), linear),
+                        vectors(t.normals(), normal),
+                        vectors(t.tangents(), linear),
                         t.attributes()))
                 .toList();
         Primitive out = p.withShape(points(p.positions()), directions(p.normals()), tangents(p.tangents()), targets);
@@ -69,8 +71,17 @@ final class ShapeMap {
         boolean sameKind = p.mode() == Primitive.Mode.TRIANGLES && p.indices() != null;
         return sameKind
                 ? new Primitive(
-                        out.mode(), turned, out.positions(), out.normals(), out.tangents(), out.attributes(),
-                        out.influences(), out.targets(), out.material(), p.layout(), out.carried())
+                        out.mode(),
+                        turned,
+                        out.positions(),
+                        out.normals(),
+                        out.tangents(),
+                        out.attributes(),
+                        out.influences(),
+                        out.targets(),
+                        out.material(),
+                        p.layout(),
+                        out.carried())
                 : out;
     }
 

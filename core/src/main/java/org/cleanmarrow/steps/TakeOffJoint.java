@@ -24,9 +24,14 @@ import org.cleanmarrow.step.Work;
 public record TakeOffJoint(
         @Parameter(says = "name of the skinned mesh") String mesh,
         @Parameter(says = "name of the joint to take off") String joint,
-        @Parameter(says = "the chosen vertices", fallback = "\"all\"") VertexSet vertices,
-        @Parameter(says = "joint that receives vertices nothing else moves; empty: the nearest ancestor in the skin", fallback = "null")
-                Optional<String> heir)
+
+        @Parameter(says = "the chosen vertices", fallback = "\"all\"")
+        VertexSet vertices,
+
+        @Parameter(
+                says = "joint that receives vertices nothing else moves; empty: the nearest ancestor in the skin",
+                fallback = "null")
+        Optional<String> heir)
         implements Step {
 
     @Override
@@ -41,22 +46,26 @@ public record TakeOffJoint(
         }
         long[] changed = {0};
         long[] orphans = {0};
-        Mesh edited = WeightRows.edit(old, vertices.on(old), (row, v) -> {
-            int at = row.indexOf(taken);
-            if (at < 0) {
-                return false;
-            }
-            while (at >= 0) {
-                row.remove(at);
-                at = row.indexOf(taken);
-            }
-            if (!row.normalise()) {
-                row.size = 0;
-                row.add(receiver, 1);
-                orphans[0]++;
-            }
-            return true;
-        }, changed);
+        Mesh edited = WeightRows.edit(
+                old,
+                vertices.on(old),
+                (row, v) -> {
+                    int at = row.indexOf(taken);
+                    if (at < 0) {
+                        return false;
+                    }
+                    while (at >= 0) {
+                        row.remove(at);
+                        at = row.indexOf(taken);
+                    }
+                    if (!row.normalise()) {
+                        row.size = 0;
+                        row.add(receiver, 1);
+                        orphans[0]++;
+                    }
+                    return true;
+                },
+                changed);
         Change change = Change.of(changed[0] == 0 ? asset : asset.withMesh(number, edited))
                 .count("vertices changed", changed[0]);
         String heirName = asset.nodes().get(skin.joints()[receiver]).name();

@@ -24,9 +24,8 @@ public record TrimEnds() implements Step {
                 .count();
         Asset without = NodeRemoval.of(asset, idle);
         // A clip needs at least one channel to exist in a file.
-        Asset out = without.withClips(without.clips().stream()
-                .filter(c -> !c.channels().isEmpty())
-                .toList());
+        Asset out = without.withClips(
+                without.clips().stream().filter(c -> !c.channels().isEmpty()).toList());
         return Change.of(out)
                 .count("end joints removed", idle.cardinality())
                 .count("channels removed with them", channels);

@@ -44,7 +44,7 @@ public class ChecksTest {
     }
 
     private static List<Finding> findings(Asset asset) {
-        return Examination.of(asset, TARGET, Work.QUIET);
+        return Checks.run(asset, TARGET, Work.QUIET);
     }
 
     private static Finding only(Asset asset, String check, Severity severity, long count) {
@@ -127,29 +127,39 @@ public class ChecksTest {
         Finding finding = only(bad, "influences", Severity.CAUTION, 9);
         assertThat(finding.message()).contains("up to 5").contains("takes 4");
         fixes(bad, finding);
-        Target eight = Target.fromJson("{\"conventions\": \"y-up-m-rh\", \"influences\": 8}").orElseThrow();
-        assertThat(Examination.of(bad, eight, Work.QUIET)).isEmpty();
+        Target eight = Target.fromJson("{\"conventions\": \"y-up-m-rh\", \"influences\": 8}")
+                .orElseThrow();
+        assertThat(Checks.run(bad, eight, Work.QUIET)).isEmpty();
     }
 
     @Test
     public void axesAndUnitsAreHeldAgainstTheTarget() {
         Asset asset = clean();
         Target other = Target.named("z-up-cm-lh").orElseThrow();
-        List<Finding> found = Examination.of(asset, other, Work.QUIET);
+        List<Finding> found = Checks.run(asset, other, Work.QUIET);
         assertThat(found).hasSize(1);
         assertThat(found.getFirst().check()).isEqualTo("axes");
         assertThat(found.getFirst().message()).contains("up is y, wanted z", "right-handed", "unit is m, wanted cm");
-        Asset converted = Replay.one(asset, found.getFirst().fix().orElseThrow(), false, Work.QUIET).asset();
-        assertThat(Examination.of(converted, other, Work.QUIET)).isEmpty();
+        Asset converted = Replay.one(asset, found.getFirst().fix().orElseThrow(), false, Work.QUIET)
+                .asset();
+        assertThat(Checks.run(converted, other, Work.QUIET)).isEmpty();
     }
 
     @Test
     public void nodeRotationAndScaleLeft() {
         Asset asset = clean();
         int crate = asset.findNode("crate");
-        Asset bad = withNode(asset, crate, Local.of(
-                new org.joml.Vector3d(), new org.joml.Quaterniond().rotationX(Math.PI / 2), new org.joml.Vector3d(100)));
-        Finding finding = findings(bad).stream().filter(f -> f.check().equals("node-transform")).findFirst().orElseThrow();
+        Asset bad = withNode(
+                asset,
+                crate,
+                Local.of(
+                        new org.joml.Vector3d(),
+                        new org.joml.Quaterniond().rotationX(Math.PI / 2),
+                        new org.joml.Vector3d(100)));
+        Finding finding = findings(bad).stream()
+                .filter(f -> f.check().equals("node-transform"))
+                .findFirst()
+                .orElseThrow();
         assertThat(finding.severity()).isEqualTo(Severity.CAUTION);
         assertThat(finding.message()).contains("crate").contains("90.0°").contains("by 100");
         fixes(bad, finding);
@@ -161,7 +171,10 @@ public class ChecksTest {
         int root = asset.findNode("root");
         only(withNode(asset, root, Local.at(0, 1, 0)), "root", Severity.BLOCKER, 1);
         Asset several = RandomAssets.of(14, 30, 60);
-        Finding finding = findings(several).stream().filter(f -> f.check().equals("root")).findFirst().orElseThrow();
+        Finding finding = findings(several).stream()
+                .filter(f -> f.check().equals("root"))
+                .findFirst()
+                .orElseThrow();
         assertThat(finding.count()).isGreaterThan(1);
         fixes(several, finding);
     }
@@ -200,7 +213,8 @@ public class ChecksTest {
         nodes.add(Node.group("stranger", Local.IDENTITY));
         int stranger = nodes.size() - 1;
         Clip linear = asset.clips().get(1);
-        Clip foreign = new Clip("foreign", List.of(linear.channels().getFirst().withNode(stranger)), 24, false, Carried.NONE);
+        Clip foreign =
+                new Clip("foreign", List.of(linear.channels().getFirst().withNode(stranger)), 24, false, Carried.NONE);
         List<Clip> clips = new ArrayList<>(asset.clips());
         clips.add(foreign);
         Finding finding = only(asset.withNodes(nodes).withClips(clips), "other-skeleton", Severity.BLOCKER, 1);
@@ -218,7 +232,9 @@ public class ChecksTest {
         broken[30] = Float.NaN;
         only(
                 asset.withMesh(1, mesh.withPrimitives(List.of(p.withShape(broken, p.normals(), null, List.of())))),
-                "non-finite", Severity.BLOCKER, 2);
+                "non-finite",
+                Severity.BLOCKER,
+                2);
     }
 
     @Test
@@ -235,11 +251,19 @@ public class ChecksTest {
     @Test
     public void unitMixUpsAreNamedByTheirFactor() {
         double[][] cases = {{100, 0.01}, {0.01, 100}, {1000, 0.001}, {1 / 0.0254, 0.0254}, {1 / 0.3048, 0.3048}};
-        String[] names = {"centimetres taken for metres", "metres taken for centimetres", "millimetres taken for metres",
-            "inches taken for metres", "feet taken for metres"};
+        String[] names = {
+            "centimetres taken for metres",
+            "metres taken for centimetres",
+            "millimetres taken for metres",
+            "inches taken for metres",
+            "feet taken for metres"
+        };
         for (int i = 0; i < cases.length; i++) {
             Asset tall = personOf(1.83 * cases[i][0]);
-            Finding finding = findings(tall).stream().filter(f -> f.check().equals("size")).findFirst().orElseThrow();
+            Finding finding = findings(tall).stream()
+                    .filter(f -> f.check().equals("size"))
+                    .findFirst()
+                    .orElseThrow();
             // A creature may be six metres tall, so feet are only suspected.
             assertThat(finding.severity()).isEqualTo(i == 4 ? Severity.CAUTION : Severity.BLOCKER);
             assertThat(finding.message()).contains(names[i]);
@@ -258,10 +282,16 @@ public class ChecksTest {
             rows.add(0, 1);
             rows.endRow();
         }
-        Mesh mesh = Mesh.of("body", Primitive.triangles(new int[] {0, 1, 2}, p, null, -1).withInfluences(rows.build()));
+        Mesh mesh = Mesh.of(
+                "body", Primitive.triangles(new int[] {0, 1, 2}, p, null, -1).withInfluences(rows.build()));
         return Asset.of(
-                "person", Conventions.GLTF,
-                List.of(Node.group("root", Local.IDENTITY), Node.group("body", Local.IDENTITY).withMesh(0, 0)),
-                List.of(mesh), List.of(new Skin("", new int[] {0}, null, -1, Carried.NONE)), List.of());
+                "person",
+                Conventions.GLTF,
+                List.of(
+                        Node.group("root", Local.IDENTITY),
+                        Node.group("body", Local.IDENTITY).withMesh(0, 0)),
+                List.of(mesh),
+                List.of(new Skin("", new int[] {0}, null, -1, Carried.NONE)),
+                List.of());
     }
 }

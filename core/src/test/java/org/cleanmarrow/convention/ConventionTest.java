@@ -38,16 +38,20 @@ public class ConventionTest {
     /** Turning Y-up into Z-up is +90 degrees about X (common practice; COLLADA 1.4.1, asset/up_axis, Z_UP). */
     @Test
     public void yUpToZUpIsNinetyDegreesAboutX() {
-        Matrix3d turn = Conversion.between(named("y-up-m-rh"), named("z-up-m-rh")).turn();
+        Matrix3d turn =
+                Conversion.between(named("y-up-m-rh"), named("z-up-m-rh")).turn();
         assertThat(turn.equals(new Matrix3d().rotationX(Math.PI / 2), 1e-15)).isTrue();
     }
 
     /** The international inch is 0.0254 m and the foot 0.3048 m exactly (NIST Special Publication 811, appendix B.8). */
     @Test
     public void unitsAreThePublishedOnes() {
-        assertThat(Conversion.between(named("y-up-in-rh"), Conventions.GLTF).scale()).isEqualTo(0.0254);
-        assertThat(Conversion.between(named("y-up-ft-rh"), named("y-up-in-rh")).scale()).isCloseTo(12, within(1e-12));
-        assertThat(Conversion.between(named("y-up-m-rh"), named("y-up-cm-rh")).scale()).isCloseTo(100, within(1e-12));
+        assertThat(Conversion.between(named("y-up-in-rh"), Conventions.GLTF).scale())
+                .isEqualTo(0.0254);
+        assertThat(Conversion.between(named("y-up-ft-rh"), named("y-up-in-rh")).scale())
+                .isCloseTo(12, within(1e-12));
+        assertThat(Conversion.between(named("y-up-m-rh"), named("y-up-cm-rh")).scale())
+                .isCloseTo(100, within(1e-12));
     }
 
     @Test
@@ -60,9 +64,14 @@ public class ConventionTest {
                 boolean sameHand = a.handedness() == b.handedness();
                 assertThat(there.turn().determinant()).isEqualTo(sameHand ? 1.0 : -1.0);
                 assertThat(there.mirrors()).isEqualTo(!sameHand);
-                assertThat(new Matrix3d(back.turn()).mul(there.turn()).equals(new Matrix3d(), 1e-15)).isTrue();
-                assertThat(there.turn().transform(a.up().vector()).distance(b.up().vector())).isZero();
-                assertThat(there.turn().transform(a.forward().vector()).distance(b.forward().vector())).isZero();
+                assertThat(new Matrix3d(back.turn()).mul(there.turn()).equals(new Matrix3d(), 1e-15))
+                        .isTrue();
+                assertThat(there.turn().transform(a.up().vector()).distance(b.up().vector()))
+                        .isZero();
+                assertThat(there.turn()
+                                .transform(a.forward().vector())
+                                .distance(b.forward().vector()))
+                        .isZero();
                 assertThat(there.turn().transform(a.left()).distance(b.left())).isZero();
             }
         }

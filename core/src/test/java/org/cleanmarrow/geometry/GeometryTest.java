@@ -12,7 +12,8 @@ import org.testng.annotations.Test;
 public class GeometryTest {
     /** Two quads side by side that share an edge by position only, and one apart: a seam and two shells. */
     private static Mesh seamed() {
-        float[] p = {0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0, 1, -0f, 0, 2, 0, 0, 1, 1, 0, 2, 1, 0, 5, 0, 0, 6, 0, 0, 5, 1, 0};
+        float[] p = {0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0, 1, -0f, 0, 2, 0, 0, 1, 1, 0, 2, 1, 0, 5, 0, 0, 6, 0, 0, 5, 1, 0
+        };
         int[] corners = {0, 1, 2, 1, 3, 2, 4, 5, 6, 5, 7, 6, 8, 9, 10};
         return Mesh.of("m", Primitive.triangles(corners, p, null, -1));
     }
@@ -52,20 +53,26 @@ public class GeometryTest {
         float[] moved = p.positions().clone();
         moved[0] += 1;
         long hash = MeshTopology.of(mesh).hash();
-        assertThat(MeshTopology.of(Mesh.of("m", Primitive.triangles(turned, moved, null, -1))).hash()).isEqualTo(hash);
+        assertThat(MeshTopology.of(Mesh.of("m", Primitive.triangles(turned, moved, null, -1)))
+                        .hash())
+                .isEqualTo(hash);
         int[] other = p.indices().clone();
         other[0] = 3;
-        assertThat(MeshTopology.of(Mesh.of("m", Primitive.triangles(other, moved, null, -1))).hash())
+        assertThat(MeshTopology.of(Mesh.of("m", Primitive.triangles(other, moved, null, -1)))
+                        .hash())
                 .isNotEqualTo(hash);
     }
 
     @Test
     public void stripsAndFansAreSpelledOutAsTheStandardSays() {
-        // glTF 2.0, 3.7.2.1: strip triangle i is (v i, v i+1+(i mod 2), v i+2-(i mod 2)); fan triangle i is (v i+1, v i+2, v 0).
+        // glTF 2.0, 3.7.2.1: strip triangle i is (v i, v i+1+(i mod 2), v i+2-(i mod 2)); fan triangle i is (v i+1, v
+        // i+2, v 0).
         float[] p = new float[15];
-        Primitive strip = Primitive.triangles(null, p, null, -1).withIndices(Primitive.Mode.TRIANGLE_STRIP, new int[] {0, 1, 2, 3, 4});
+        Primitive strip = Primitive.triangles(null, p, null, -1)
+                .withIndices(Primitive.Mode.TRIANGLE_STRIP, new int[] {0, 1, 2, 3, 4});
         assertThat(strip.triangleCorners()).containsExactly(0, 1, 2, 1, 3, 2, 2, 3, 4);
-        Primitive fan = Primitive.triangles(null, p, null, -1).withIndices(Primitive.Mode.TRIANGLE_FAN, new int[] {4, 1, 2, 3});
+        Primitive fan =
+                Primitive.triangles(null, p, null, -1).withIndices(Primitive.Mode.TRIANGLE_FAN, new int[] {4, 1, 2, 3});
         assertThat(fan.triangleCorners()).containsExactly(4, 1, 2, 4, 2, 3);
     }
 

@@ -44,10 +44,17 @@ public class LedgerTest {
     private static List<Step> oneOfEach() {
         VertexSet set = chosen(RandomAssets.of(8));
         return List.of(
-                new DeclareConventions(Conventions.GLTF), new Convert(TARGET, true), new FreezeNodes(),
-                new Rename(Rename.Kind.NODE, "joint_1", "knee"), new AddRoot("root"), new TrimEnds(),
-                new SetWeight("figure", "knee", set, 0.25), new TakeOffJoint("figure", "joint_2", set, Optional.of("knee")),
-                new LimitInfluences("", 4, 0.01), new NormaliseWeights("figure"), new GiveStrays("", Optional.empty()),
+                new DeclareConventions(Conventions.GLTF),
+                new Convert(TARGET, true),
+                new FreezeNodes(),
+                new Rename(Rename.Kind.NODE, "joint_1", "knee"),
+                new AddRoot("root"),
+                new TrimEnds(),
+                new SetWeight("figure", "knee", set, 0.25),
+                new TakeOffJoint("figure", "joint_2", set, Optional.of("knee")),
+                new LimitInfluences("", 4, 0.01),
+                new NormaliseWeights("figure"),
+                new GiveStrays("", Optional.empty()),
                 new RemoveLostChannels());
     }
 
@@ -57,7 +64,9 @@ public class LedgerTest {
 
     @Test
     public void everyStepSurvivesItsText() throws BadLedger {
-        assertThat(oneOfEach().stream().map(Object::getClass).toList()).as("a step is missing here").hasSameSizeAs(Steps.ALL);
+        assertThat(oneOfEach().stream().map(Object::getClass).toList())
+                .as("a step is missing here")
+                .hasSameSizeAs(Steps.ALL);
         Ledger ledger = ledger(oneOfEach()).switched(2, false);
         String text = ledger.toJson();
         Ledger read = Ledger.parse(text);
@@ -78,8 +87,14 @@ public class LedgerTest {
         assertThat(a.meshes().getFirst().primitives().getFirst().positions())
                 .isEqualTo(b.meshes().getFirst().primitives().getFirst().positions());
         assertThat(a.meshes().getFirst().primitives().getFirst().influences().weights())
-                .isEqualTo(b.meshes().getFirst().primitives().getFirst().influences().weights());
-        assertThat(a.skins().getFirst().inverseBinds()).isEqualTo(b.skins().getFirst().inverseBinds());
+                .isEqualTo(b.meshes()
+                        .getFirst()
+                        .primitives()
+                        .getFirst()
+                        .influences()
+                        .weights());
+        assertThat(a.skins().getFirst().inverseBinds())
+                .isEqualTo(b.skins().getFirst().inverseBinds());
     }
 
     @Test
@@ -103,8 +118,8 @@ public class LedgerTest {
 
     @Test
     public void aStepThatNoLongerFitsIsNamedAndTheRestRuns() {
-        Ledger ledger = ledger(List.of(
-                new TakeOffJoint("coat", "joint_1", VertexSet.ALL, Optional.empty()), new AddRoot("root")));
+        Ledger ledger = ledger(
+                List.of(new TakeOffJoint("coat", "joint_1", VertexSet.ALL, Optional.empty()), new AddRoot("root")));
         List<Replay.Done> done = Replay.all(RandomAssets.of(2), ledger, false, Work.QUIET);
         assertThat(done.get(0).change()).isEmpty();
         assertThat(done.get(0).reason()).contains("coat");
@@ -114,9 +129,11 @@ public class LedgerTest {
     @Test
     public void unchangedArraysAreShared() {
         Asset source = RandomAssets.of(8);
-        Asset rooted = Replay.one(source, new AddRoot("root"), false, Work.QUIET).asset();
+        Asset rooted =
+                Replay.one(source, new AddRoot("root"), false, Work.QUIET).asset();
         assertThat(rooted.meshes().getFirst()).isSameAs(source.meshes().getFirst());
-        Asset set = Replay.one(source, new SetWeight("figure", "joint_1", chosen(source), 0.5), false, Work.QUIET).asset();
+        Asset set = Replay.one(source, new SetWeight("figure", "joint_1", chosen(source), 0.5), false, Work.QUIET)
+                .asset();
         assertThat(set.meshes().getFirst().primitives().getFirst().positions())
                 .isSameAs(source.meshes().getFirst().primitives().getFirst().positions());
     }
@@ -135,7 +152,8 @@ public class LedgerTest {
         Mesh newer = Mesh.of("figure", Primitive.triangles(corners, shifted, null, -1));
         VertexSet set = chosen(RandomAssets.of(8));
         BitSet found = set.on(newer);
-        assertThat(found.stream().map(v -> v - 1).toArray()).isEqualTo(set.vertices().stream().toArray());
+        assertThat(found.stream().map(v -> v - 1).toArray())
+                .isEqualTo(set.vertices().stream().toArray());
         shifted[4 * 3] += 0.001f;
         assertThatThrownBy(() -> set.on(Mesh.of("figure", Primitive.triangles(corners, shifted.clone(), null, -1))))
                 .hasMessageContaining("1 of the 7");
@@ -149,9 +167,13 @@ public class LedgerTest {
         assertBad("{\"ledger\": 1, \"steps\": [{\"step\": \"add-rot\"}]}", "step 1", "add-rot", "add-root");
         assertBad("{\"ledger\": 1, \"steps\": [{\"step\": \"add-root\", \"nam\": \"x\"}]}", "no parameter \"nam\"");
         assertBad("{\"ledger\": 1, \"steps\": [{\"step\": \"convert\"}]}", "\"to\"", "conventions", "missing");
-        assertBad("{\"ledger\": 1, \"steps\": [{\"step\": \"convert\", \"to\": \"up\"}]}", "step 1 (convert) to", "\"up\"");
         assertBad(
-                "{\"ledger\": 1, \"steps\": [{\"step\": \"limit-influences\", \"most\": \"four\"}]}", "whole number",
+                "{\"ledger\": 1, \"steps\": [{\"step\": \"convert\", \"to\": \"up\"}]}",
+                "step 1 (convert) to",
+                "\"up\"");
+        assertBad(
+                "{\"ledger\": 1, \"steps\": [{\"step\": \"limit-influences\", \"most\": \"four\"}]}",
+                "whole number",
                 "\"four\"");
         assertBad(
                 "{\"ledger\": 1, \"steps\": [{\"step\": \"set-weight\", \"mesh\": \"m\", \"joint\": \"j\","
@@ -164,7 +186,9 @@ public class LedgerTest {
     }
 
     private static void assertBad(String text, String... said) {
-        assertThatThrownBy(() -> Ledger.parse(text)).isInstanceOf(BadLedger.class).hasMessageContainingAll(said);
+        assertThatThrownBy(() -> Ledger.parse(text))
+                .isInstanceOf(BadLedger.class)
+                .hasMessageContainingAll(said);
     }
 
     @Test
@@ -184,7 +208,8 @@ public class LedgerTest {
             assertThat(step.path("says").stringValue()).endsWith(".");
             for (JsonNode parameter : step.path("parameters")) {
                 assertThat(parameter.path("says").stringValue()).isNotBlank();
-                assertThat(parameter.has("default")).isNotEqualTo(parameter.path("required").booleanValue());
+                assertThat(parameter.has("default"))
+                        .isNotEqualTo(parameter.path("required").booleanValue());
             }
         }
     }

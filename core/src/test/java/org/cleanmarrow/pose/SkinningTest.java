@@ -76,7 +76,10 @@ public class SkinningTest {
         Deformer deformer = new Deformer(asset);
         Clip clip = asset.clips().get(1);
         Pose pose = rig.at(clip, clip.start() + 0.21);
-        MeshPlace figure = deformer.places().stream().filter(p -> p.skin() >= 0).findFirst().orElseThrow();
+        MeshPlace figure = deformer.places().stream()
+                .filter(p -> p.skin() >= 0)
+                .findFirst()
+                .orElseThrow();
         Matrix4d[] world = pose.world();
         int count = deformer.vertexCount(figure);
         float[] positions = new float[count * 3];
@@ -100,7 +103,8 @@ public class SkinningTest {
         for (int t = 0; t < p.targets().size(); t++) {
             MorphTarget target = p.targets().get(t);
             base.add(
-                    morph[t] * target.positions()[v * 3], morph[t] * target.positions()[v * 3 + 1],
+                    morph[t] * target.positions()[v * 3],
+                    morph[t] * target.positions()[v * 3 + 1],
                     morph[t] * target.positions()[v * 3 + 2]);
         }
         Vector3d sum = new Vector3d();

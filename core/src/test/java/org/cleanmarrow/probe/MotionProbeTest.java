@@ -22,7 +22,8 @@ public class MotionProbeTest {
         Primitive p = old.primitives().getFirst();
         float[] moved = p.positions().clone();
         moved[vertex * 3 + 1] += by;
-        return asset.withMesh(mesh, old.withPrimitives(List.of(p.withShape(moved, p.normals(), p.tangents(), p.targets()))));
+        return asset.withMesh(
+                mesh, old.withPrimitives(List.of(p.withShape(moved, p.normals(), p.tangents(), p.targets()))));
     }
 
     @Test
@@ -48,7 +49,9 @@ public class MotionProbeTest {
         int third = 2 * 4;
         values[third] = -values[third];
         List<Channel> channels = new ArrayList<>(linear.channels());
-        channels.set(linear.channels().indexOf(turned), turned.withSampler(turned.sampler().withValues(values)));
+        channels.set(
+                linear.channels().indexOf(turned),
+                turned.withSampler(turned.sampler().withValues(values)));
         List<Clip> clips = new ArrayList<>(asset.clips());
         clips.set(1, linear.withChannels(channels));
         Motion motion = MotionProbe.compare(asset, asset.withClips(clips), Work.QUIET);

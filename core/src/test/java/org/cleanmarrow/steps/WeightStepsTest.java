@@ -66,7 +66,8 @@ public class WeightStepsTest {
 
     @Test
     public void takingOffScalesTheRestAndGivesOrphansToTheAncestor() throws Refused {
-        Asset asset = strip(new double[] {0.2, 0.5, 0.3}, new double[] {0, 1, 0}, new double[] {0.4, 0.6}, new double[] {1});
+        Asset asset =
+                strip(new double[] {0.2, 0.5, 0.3}, new double[] {0, 1, 0}, new double[] {0.4, 0.6}, new double[] {1});
         Change change = new TakeOffJoint("strip", "b", some(asset, 0, 1, 3), Optional.empty()).apply(asset, Work.QUIET);
         Influences now = rows(change.asset());
         assertThat(now.weight(0, 0)).isCloseTo(0.4f, within(1e-7f));
@@ -79,7 +80,8 @@ public class WeightStepsTest {
     @Test
     public void withoutAnHeirItIsRefusedAndWithOneItIsDone() throws Refused {
         Asset asset = strip(new double[] {1}, new double[] {1}, new double[] {1});
-        assertThatThrownBy(() -> new TakeOffJoint("strip", "a", VertexSet.ALL, Optional.empty()).apply(asset, Work.QUIET))
+        assertThatThrownBy(
+                        () -> new TakeOffJoint("strip", "a", VertexSet.ALL, Optional.empty()).apply(asset, Work.QUIET))
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("only a moves would follow nothing");
         Change change = new TakeOffJoint("strip", "a", VertexSet.ALL, Optional.of("c")).apply(asset, Work.QUIET);
@@ -115,7 +117,8 @@ public class WeightStepsTest {
             Influences changed = new Influences(old.offsets(), old.joints(), off);
             Asset bad = asset.withMesh(
                     0, mesh.withPrimitives(List.of(mesh.primitives().getFirst().withInfluences(changed))));
-            Influences now = rows(new NormaliseWeights("").apply(bad, Work.QUIET).asset());
+            Influences now =
+                    rows(new NormaliseWeights("").apply(bad, Work.QUIET).asset());
             for (int v = 0; v < now.vertexCount(); v++) {
                 assertThat(now.sum(v)).isCloseTo(1, within(2e-7 * now.rowLength(v)));
                 assertThat(now.weight(v, old.joints()[old.offsets()[v]]))
@@ -133,15 +136,22 @@ public class WeightStepsTest {
         assertThat(now.weight(0, 2)).isCloseTo(0.375f, within(1e-6f));
         assertThat(now.longestRow()).isEqualTo(2);
         assertThat(change.counts()).containsEntry("vertices changed", 2L).containsEntry("influences dropped", 2L);
-        Influences pruned = rows(new LimitInfluences("", 4, 0.25).apply(asset, Work.QUIET).asset());
+        Influences pruned =
+                rows(new LimitInfluences("", 4, 0.25).apply(asset, Work.QUIET).asset());
         assertThat(pruned.rowLength(0)).isEqualTo(2);
-        assertThatThrownBy(() -> new LimitInfluences("", 0, 0).apply(asset, Work.QUIET)).isInstanceOf(Refused.class);
+        assertThatThrownBy(() -> new LimitInfluences("", 0, 0).apply(asset, Work.QUIET))
+                .isInstanceOf(Refused.class);
     }
 
     @Test
     public void straysFollowWhatIsAroundFromTheRimInwards() throws Refused {
         Asset asset = strip(
-                new double[] {1}, new double[] {1}, new double[] {}, new double[] {}, new double[] {}, new double[] {0, 0, 1},
+                new double[] {1},
+                new double[] {1},
+                new double[] {},
+                new double[] {},
+                new double[] {},
+                new double[] {0, 0, 1},
                 new double[] {0, 0, 1});
         Change change = new GiveStrays("", Optional.empty()).apply(asset, Work.QUIET);
         Influences now = rows(change.asset());
@@ -150,7 +160,8 @@ public class WeightStepsTest {
         assertThat(now.weight(4, 2)).as("next to c").isEqualTo(1);
         assertThat(now.weight(3, 0)).as("between them").isBetween(0.2f, 0.8f);
         assertThat(now.sum(3)).isCloseTo(1, within(1e-6));
-        Influences named = rows(new GiveStrays("", Optional.of("b")).apply(asset, Work.QUIET).asset());
+        Influences named = rows(
+                new GiveStrays("", Optional.of("b")).apply(asset, Work.QUIET).asset());
         assertThat(named.weight(3, 1)).isEqualTo(1);
     }
 
@@ -163,7 +174,8 @@ public class WeightStepsTest {
             binds[j * 16 + 12] = -j;
         }
         Asset bound = asset.withSkins(List.of(asset.skins().getFirst().with(new int[] {0, 1, 2}, binds, -1)));
-        Influences now = rows(new GiveStrays("", Optional.empty()).apply(bound, Work.QUIET).asset());
+        Influences now = rows(
+                new GiveStrays("", Optional.empty()).apply(bound, Work.QUIET).asset());
         assertThat(now.weight(0, 0)).isEqualTo(1);
         assertThat(now.weight(2, 2)).isEqualTo(1);
     }
@@ -171,7 +183,8 @@ public class WeightStepsTest {
     @Test
     public void whatTheNamesDoNotFindIsRefusedWithWhatThereIs() {
         Asset asset = strip(new double[] {1}, new double[] {1}, new double[] {1});
-        assertThatThrownBy(() -> new TakeOffJoint("coat", "a", VertexSet.ALL, Optional.empty()).apply(asset, Work.QUIET))
+        assertThatThrownBy(
+                        () -> new TakeOffJoint("coat", "a", VertexSet.ALL, Optional.empty()).apply(asset, Work.QUIET))
                 .hasMessageContaining("coat")
                 .hasMessageContaining("strip");
         assertThatThrownBy(() -> new SetWeight("strip", "mesh", VertexSet.ALL, 1).apply(asset, Work.QUIET))
@@ -183,9 +196,13 @@ public class WeightStepsTest {
     @Test
     public void renamingKeepsEverythingElse() throws Refused {
         Asset asset = RandomAssets.of(3);
-        Asset renamed = new Rename(Rename.Kind.NODE, "joint_2", "elbow").apply(asset, Work.QUIET).asset();
+        Asset renamed = new Rename(Rename.Kind.NODE, "joint_2", "elbow")
+                .apply(asset, Work.QUIET)
+                .asset();
         assertThat(renamed.findNode("elbow")).isEqualTo(asset.findNode("joint_2"));
-        Asset clip = new Rename(Rename.Kind.CLIP, "cubic", "wade").apply(asset, Work.QUIET).asset();
+        Asset clip = new Rename(Rename.Kind.CLIP, "cubic", "wade")
+                .apply(asset, Work.QUIET)
+                .asset();
         assertThat(clip.findClip("wade")).isEqualTo(2);
         assertThat(clip.meshes()).isEqualTo(asset.meshes());
     }

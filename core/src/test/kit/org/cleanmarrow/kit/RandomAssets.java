@@ -67,17 +67,22 @@ public final class RandomAssets {
             parent[j] = j == 0 || random.nextInt(12) == 0 ? -1 : Math.max(0, j - 1 - random.nextInt(3));
         }
         double scale = new double[] {1, 0.01, 100, 2.5}[random.nextInt(4)];
-        nodes.add(Node.group("group", Local.of(vector(2), turn(), new Vector3d(scale)), children(parent, -1, joints + 1)));
+        nodes.add(Node.group(
+                "group", Local.of(vector(2), turn(), new Vector3d(scale)), children(parent, -1, joints + 1)));
         for (int j = 0; j < joints; j++) {
-            nodes.add(Node.group("joint_" + j, Local.of(vector(0.6), turn(), new Vector3d(1)), children(parent, j, -1)));
+            nodes.add(
+                    Node.group("joint_" + j, Local.of(vector(0.6), turn(), new Vector3d(1)), children(parent, j, -1)));
         }
         nodes.add(Node.group("still", Local.of(vector(1), turn(), new Vector3d(range(0.5, 2))), joints + 2));
-        nodes.add(Node.group("crate", Local.of(vector(1), turn(), new Vector3d(0.4, 1.7, 0.9))).withMesh(1, -1));
+        nodes.add(Node.group("crate", Local.of(vector(1), turn(), new Vector3d(0.4, 1.7, 0.9)))
+                .withMesh(1, -1));
         nodes.add(Node.group("figure", Local.IDENTITY).withMesh(0, 0));
         Node last = nodes.get(joints);
-        nodes.add(Node.group("tool", Local.of(vector(0.3), turn(), new Vector3d(1))).withMesh(1, -1));
+        nodes.add(Node.group("tool", Local.of(vector(0.3), turn(), new Vector3d(1)))
+                .withMesh(1, -1));
         nodes.set(joints, last.withChildren(append(last.children(), joints + 4)));
-        Asset bare = Asset.of("random-" + seed, Conventions.GLTF, nodes, List.of(figure(), crate()), List.of(), List.of());
+        Asset bare =
+                Asset.of("random-" + seed, Conventions.GLTF, nodes, List.of(figure(), crate()), List.of(), List.of());
         Asset asset = bare.withSkins(List.of(skin(bare)));
         return asset.withClips(List.of(
                 clip("step", Sampler.Interpolation.STEP),
@@ -157,10 +162,17 @@ public final class RandomAssets {
                 new MorphTarget(numbers(vertices * 3, 0.1), numbers(vertices * 3, 0.1), null, List.of()),
                 new MorphTarget(numbers(vertices * 3, 0.1), null, numbers(vertices * 3, 0.1), List.of()));
         Primitive primitive = new Primitive(
-                Primitive.Mode.TRIANGLES, corners(vertices), numbers(vertices * 3, 1), directions(vertices, 3),
+                Primitive.Mode.TRIANGLES,
+                corners(vertices),
+                numbers(vertices * 3, 1),
+                directions(vertices, 3),
                 directions(vertices, 4),
-                List.of(new Attribute("TEXCOORD_0", 2, numbers(vertices * 2, 1), Storage.FLOAT)), rows.build(), targets,
-                -1, Primitive.Layout.PLAIN, Carried.NONE);
+                List.of(new Attribute("TEXCOORD_0", 2, numbers(vertices * 2, 1), Storage.FLOAT)),
+                rows.build(),
+                targets,
+                -1,
+                Primitive.Layout.PLAIN,
+                Carried.NONE);
         return new Mesh("figure", List.of(primitive), new float[] {0.25f, 0}, List.of("wide", "tall"), Carried.NONE);
     }
 
@@ -181,7 +193,9 @@ public final class RandomAssets {
     }
 
     private Mesh crate() {
-        return Mesh.of("crate", Primitive.triangles(corners(vertices), numbers(vertices * 3, 0.5), directions(vertices, 3), -1));
+        return Mesh.of(
+                "crate",
+                Primitive.triangles(corners(vertices), numbers(vertices * 3, 0.5), directions(vertices, 3), -1));
     }
 
     private Clip clip(String name, Sampler.Interpolation interpolation) {
@@ -203,7 +217,8 @@ public final class RandomAssets {
         return new Clip(name, channels, 24, false, Carried.NONE);
     }
 
-    private Channel channel(int node, Channel.Path path, Sampler.Interpolation interpolation, float[] times, int width) {
+    private Channel channel(
+            int node, Channel.Path path, Sampler.Interpolation interpolation, float[] times, int width) {
         int parts = interpolation == Sampler.Interpolation.CUBICSPLINE ? 3 : 1;
         float[] values = numbers(times.length * parts * width, 0.5);
         for (int k = 0; path == Channel.Path.ROTATION && k < times.length; k++) {
@@ -211,6 +226,7 @@ public final class RandomAssets {
             float[] four = {(float) q.x, (float) q.y, (float) q.z, (float) q.w};
             System.arraycopy(four, 0, values, (k * parts + (parts == 3 ? 1 : 0)) * width, 4);
         }
-        return new Channel(node, path, new Sampler(interpolation, times, values, width, Storage.FLOAT), "", Carried.NONE);
+        return new Channel(
+                node, path, new Sampler(interpolation, times, values, width, Storage.FLOAT), "", Carried.NONE);
     }
 }

@@ -7,7 +7,7 @@ import java.util.Map;
 import java.util.function.Supplier;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.demo.pilot.FerryPilot;
-import org.cleanmarrow.formats.SafeFiles;
+import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 
 /** Writes the demo assets as files, as {@code ./marrow demo-assets DIR} does. */

@@ -13,9 +13,10 @@ import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.check.Examination;
 import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Target;
+import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.gltf.GltfReader;
@@ -36,15 +37,15 @@ import tools.jackson.databind.json.JsonMapper;
 
 public class FerryPilotTest {
     private static final Target TARGET = Target.named("z-up-cm-lh").orElseThrow();
-    private static final List<String> ORDER =
-            List.of("root", "axes", "end-joints", "leak", "leak", "strays", "weight-sums", "influences", "lost-channels");
+    private static final List<String> ORDER = List.of(
+            "root", "axes", "end-joints", "leak", "leak", "strays", "weight-sums", "influences", "lost-channels");
 
     /** The whole story as a ledger: the fix of one finding after the other. */
     static Ledger story(Asset source) {
         Ledger ledger = Ledger.EMPTY;
         Asset asset = source;
         for (String check : ORDER) {
-            Finding finding = Examination.of(asset, TARGET, Work.QUIET).stream()
+            Finding finding = Checks.run(asset, TARGET, Work.QUIET).stream()
                     .filter(f -> f.check().equals(check))
                     .findFirst()
                     .orElseThrow();
@@ -75,7 +76,7 @@ public class FerryPilotTest {
 
     @Test
     public void everyPlantedFaultIsFoundWithItsCountAndNothingElse() {
-        Map<String, Long> found = Examination.of(FerryPilot.asset(), TARGET, Work.QUIET).stream()
+        Map<String, Long> found = Checks.run(FerryPilot.asset(), TARGET, Work.QUIET).stream()
                 .collect(Collectors.toMap(Finding::check, Finding::count, Math::max));
         assertThat(found.keySet())
                 .containsExactlyInAnyOrderElementsOf(
@@ -90,7 +91,9 @@ public class FerryPilotTest {
     @Test
     public void clipsHaveTheirFramesAndHoldTheFeet() {
         Asset pilot = FerryPilot.asset();
-        assertThat(pilot.clips().stream().map(c -> c.name() + " " + c.firstFrame() + ".." + c.lastFrame()).toList())
+        assertThat(pilot.clips().stream()
+                        .map(c -> c.name() + " " + c.firstFrame() + ".." + c.lastFrame())
+                        .toList())
                 .containsExactly("idle 1..97", "hail 0..47", "punt 1..61");
         Rig rig = new Rig(pilot);
         int foot = pilot.findNode("left_foot");
@@ -98,7 +101,9 @@ public class FerryPilotTest {
         for (Clip clip : pilot.clips()) {
             for (double t = clip.start(); t <= clip.end(); t += 0.05) {
                 Vector3d now = rig.at(clip, t).world()[foot].getTranslation(new Vector3d());
-                assertThat(now.distance(rest)).as("%s at %.2f s, in cm", clip.name(), t).isLessThan(0.2);
+                assertThat(now.distance(rest))
+                        .as("%s at %.2f s, in cm", clip.name(), t)
+                        .isLessThan(0.2);
             }
         }
         Clip idle = pilot.clips().getFirst();
@@ -112,7 +117,7 @@ public class FerryPilotTest {
         Asset source = FerryPilot.asset();
         List<Replay.Done> done = Replay.all(source, story(source), true, Work.QUIET);
         Asset clean = done.getLast().asset();
-        assertThat(Examination.of(clean, TARGET, Work.QUIET)).isEmpty();
+        assertThat(Checks.run(clean, TARGET, Work.QUIET)).isEmpty();
         // What only changes form moves nothing.
         for (int i = 0; i < 3; i++) {
             assertThat(done.get(i).motion().orElseThrow().largestMetres()).isLessThan(2e-6);
@@ -137,21 +142,26 @@ public class FerryPilotTest {
         Ledger ledger = Ledger.parse(story(source).toJson());
         List<Replay.Done> done = Replay.all(newer, ledger, false, Work.QUIET);
         assertThat(done).allSatisfy(d -> assertThat(d.change()).as(d.reason()).isPresent());
-        assertThat(Examination.of(done.getLast().asset(), TARGET, Work.QUIET)).isEmpty();
+        assertThat(Checks.run(done.getLast().asset(), TARGET, Work.QUIET)).isEmpty();
     }
 
     @Test
     public void replayOnTheSameSourceGivesIdenticalBytes() throws Exception {
         Ledger ledger = story(FerryPilot.asset());
-        byte[] first = GltfWriter.glb(Replay.all(FerryPilot.asset(), ledger, false, Work.QUIET).getLast().asset());
+        byte[] first = GltfWriter.glb(Replay.all(FerryPilot.asset(), ledger, false, Work.QUIET)
+                .getLast()
+                .asset());
         Asset read = GltfReader.read(GltfWriter.glb(FerryPilot.asset()), "ferry-pilot.glb", null, Work.QUIET);
         Ledger again = Ledger.parse(ledger.toJson());
-        assertThat(GltfWriter.glb(Replay.all(read, again, false, Work.QUIET).getLast().asset())).isEqualTo(first);
+        assertThat(GltfWriter.glb(
+                        Replay.all(read, again, false, Work.QUIET).getLast().asset()))
+                .isEqualTo(first);
     }
 
     private static List<String> node(String... command) throws Exception {
         Process process = new ProcessBuilder(command)
-                .directory(Path.of(System.getProperty("marrow.root"), "tools", "reference").toFile())
+                .directory(Path.of(System.getProperty("marrow.root"), "tools", "reference")
+                        .toFile())
                 .redirectError(ProcessBuilder.Redirect.INHERIT)
                 .start();
         String out = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
@@ -161,14 +171,17 @@ public class FerryPilotTest {
 
     /** Every mesh of the delivered file, at rest and at five moments of each clip, where three.js 0.187 puts it. */
     private static void agreesWithThreeJs(Asset asset, Path file) throws Exception {
-        JsonNode witness = JsonMapper.shared().readTree(node("node", "witness.mjs", file.toString(), "300").getFirst());
+        JsonNode witness = JsonMapper.shared()
+                .readTree(node("node", "witness.mjs", file.toString(), "300").getFirst());
         double size = Box.ofRest(asset).diagonal();
         Rig rig = new Rig(asset);
         Deformer deformer = new Deformer(asset);
         double worst = 0;
         for (JsonNode moment : witness.path("moments")) {
             int clip = moment.path("clip").intValue();
-            Pose pose = clip < 0 ? rig.rest() : rig.at(asset.clips().get(clip), moment.path("seconds").doubleValue());
+            Pose pose = clip < 0
+                    ? rig.rest()
+                    : rig.at(asset.clips().get(clip), moment.path("seconds").doubleValue());
             for (JsonNode mesh : moment.path("meshes")) {
                 MeshPlace place = deformer.places().stream()
                         .filter(p -> p.node() == mesh.path("node").intValue())
@@ -177,7 +190,10 @@ public class FerryPilotTest {
                 float[] p = deformer.positions(place, pose);
                 for (int i = 0; i < mesh.path("positions").size(); i++) {
                     int v = mesh.path("vertices").get(i / 3).intValue();
-                    worst = Math.max(worst, Math.abs(p[v * 3 + i % 3] - mesh.path("positions").get(i).doubleValue()));
+                    worst = Math.max(
+                            worst,
+                            Math.abs(p[v * 3 + i % 3]
+                                    - mesh.path("positions").get(i).doubleValue()));
                 }
             }
         }
@@ -186,7 +202,8 @@ public class FerryPilotTest {
     }
 
     private static void validates(Path file) throws Exception {
-        JsonNode verdict = JsonMapper.shared().readTree(node("node", "validate.mjs", file.toString()).getFirst());
+        JsonNode verdict = JsonMapper.shared()
+                .readTree(node("node", "validate.mjs", file.toString()).getFirst());
         assertThat(verdict.path("errors").intValue()).isZero();
         assertThat(verdict.path("warnings").intValue()).isZero();
     }
@@ -196,7 +213,8 @@ public class FerryPilotTest {
     public void theSourceIsWrongOnlyWhereItWasSpoilt() throws Exception {
         Path file = Files.createTempDirectory("marrow").resolve("pilot.glb");
         Files.write(file, GltfWriter.glb(FerryPilot.asset()));
-        JsonNode verdict = JsonMapper.shared().readTree(node("node", "validate.mjs", file.toString()).getFirst());
+        JsonNode verdict = JsonMapper.shared()
+                .readTree(node("node", "validate.mjs", file.toString()).getFirst());
         for (JsonNode message : verdict.path("messages")) {
             assertThat(message.stringValue()).startsWith("ACCESSOR_WEIGHTS_NON_NORMALIZED");
         }

@@ -7,6 +7,7 @@ import javafx.scene.Scene;
 import javafx.stage.Stage;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.desktop.view.MainWindow;
 
 /** The application: one window over one desk. Arguments: {@code demo}, {@code open FILE…}, or none. */

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.step.Work;
 
@@ -31,7 +32,9 @@ public final class AssetFiles {
      * @throws ReadFailed where it is not there, of no known format, or broken; nothing else is affected
      */
     public static Asset open(Path path, Work work) throws ReadFailed {
-        String name = path.getFileName() == null ? path.toString() : path.getFileName().toString();
+        String name = path.getFileName() == null
+                ? path.toString()
+                : path.getFileName().toString();
         if (!Files.isRegularFile(path)) {
             throw new ReadFailed(name, "", "there is no such file");
         }

@@ -9,6 +9,7 @@ import java.nio.file.Path;
 import java.util.stream.Stream;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.step.Work;
 import org.testng.annotations.Test;
@@ -38,9 +39,12 @@ public class DeliveryTest {
     @Test
     public void namesCannotLeaveTheFolder() throws Exception {
         Path folder = Files.createTempDirectory("marrow");
-        Delivery.Delivered delivered = Delivery.deliver(RandomAssets.of(3).withName("../../etc/x y"), folder, Work.QUIET);
+        Delivery.Delivered delivered =
+                Delivery.deliver(RandomAssets.of(3).withName("../../etc/x y"), folder, Work.QUIET);
         assertThat(delivered.files().getFirst().getParent()).isEqualTo(folder);
-        assertThat(delivered.files().getFirst().getFileName().toString()).doesNotContain("/").endsWith("_v001.glb");
+        assertThat(delivered.files().getFirst().getFileName().toString())
+                .doesNotContain("/")
+                .endsWith("_v001.glb");
     }
 
     @Test

@@ -8,8 +8,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Random;
 import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Examination;
 import org.cleanmarrow.check.Target;
+import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
@@ -21,7 +22,8 @@ public class HostileTest {
     private static final long PATIENCE_NANOS = 2_000_000_000L;
 
     private static void refused(String json, String... said) {
-        assertThatThrownBy(() -> GltfReader.read(json.getBytes(StandardCharsets.UTF_8), "bad.gltf", Path.of("."), Work.QUIET))
+        assertThatThrownBy(() ->
+                        GltfReader.read(json.getBytes(StandardCharsets.UTF_8), "bad.gltf", Path.of("."), Work.QUIET))
                 .isInstanceOf(ReadFailed.class)
                 .hasMessageStartingWith("bad.gltf")
                 .hasMessageContainingAll(said);
@@ -42,7 +44,7 @@ public class HostileTest {
             try {
                 Asset asset = GltfReader.read(bad, "mutated.glb", null, Work.QUIET);
                 // What is read must be fit to be looked at.
-                Examination.of(asset, Target.named("y-up-m-rh").orElseThrow(), Work.QUIET);
+                Checks.run(asset, Target.named("y-up-m-rh").orElseThrow(), Work.QUIET);
                 GltfWriter.glb(asset);
             } catch (ReadFailed e) {
                 refused++;
@@ -58,7 +60,10 @@ public class HostileTest {
             return java.util.Arrays.copyOf(good, random.nextInt(good.length));
         }
         byte[] bad = good.clone();
-        int json = 20 + java.nio.ByteBuffer.wrap(good).order(java.nio.ByteOrder.LITTLE_ENDIAN).getInt(12);
+        int json = 20
+                + java.nio.ByteBuffer.wrap(good)
+                        .order(java.nio.ByteOrder.LITTLE_ENDIAN)
+                        .getInt(12);
         int flips = 1 + random.nextInt(6);
         for (int f = 0; f < flips; f++) {
             int at = i % 5 == 1 ? random.nextInt(32) : i % 5 == 2 ? random.nextInt(bad.length) : random.nextInt(json);
@@ -76,7 +81,8 @@ public class HostileTest {
         byte[] good = Files.readAllBytes(Samples.path("generic-hand-left.glb"));
         for (int length = 0; length < good.length; length += 997) {
             byte[] cut = java.util.Arrays.copyOf(good, length);
-            assertThatThrownBy(() -> GltfReader.read(cut, "cut.glb", null, Work.QUIET)).isInstanceOf(ReadFailed.class);
+            assertThatThrownBy(() -> GltfReader.read(cut, "cut.glb", null, Work.QUIET))
+                    .isInstanceOf(ReadFailed.class);
         }
     }
 
@@ -86,12 +92,15 @@ public class HostileTest {
                 + "\"meshes\":[{\"primitives\":[{\"attributes\":{\"POSITION\":0}}]}]";
         refused(document(accessors.replace("VEC4", "VEC3")), "accessors[0]", "than a file of this size can hold");
         refused(
-                document("\"buffers\":[{\"byteLength\":2000000000,\"uri\":\"data:;base64,AAAA\"}]"), "buffers[0].byteLength",
+                document("\"buffers\":[{\"byteLength\":2000000000,\"uri\":\"data:;base64,AAAA\"}]"),
+                "buffers[0].byteLength",
                 "there are 3");
         refused(
                 document("\"buffers\":[{\"byteLength\":4,\"uri\":\"data:;base64,AAAAAA==\"}],"
                         + "\"bufferViews\":[{\"buffer\":0,\"byteLength\":2000000000}],"
-                        + accessors.replace("{\"componentType\"", "{\"bufferView\":0,\"componentType\"").replace("VEC4", "VEC3")),
+                        + accessors
+                                .replace("{\"componentType\"", "{\"bufferView\":0,\"componentType\"")
+                                .replace("VEC4", "VEC3")),
                 "bufferViews[0].byteLength");
     }
 
@@ -101,9 +110,16 @@ public class HostileTest {
         StringBuilder accessors = new StringBuilder("\"accessors\":[");
         StringBuilder primitives = new StringBuilder();
         for (int i = 0; i < 400; i++) {
-            accessors.append(i == 0 ? "" : ",")
-                    .append("{\"bufferView\":0,\"componentType\":5121,\"normalized\":true,\"count\":30000,\"type\":\"SCALAR\"}");
-            primitives.append(i == 0 ? "" : ",").append("\"_A").append(i).append("\":").append(i + 1);
+            accessors
+                    .append(i == 0 ? "" : ",")
+                    .append(
+                            "{\"bufferView\":0,\"componentType\":5121,\"normalized\":true,\"count\":30000,\"type\":\"SCALAR\"}");
+            primitives
+                    .append(i == 0 ? "" : ",")
+                    .append("\"_A")
+                    .append(i)
+                    .append("\":")
+                    .append(i + 1);
         }
         accessors.append(",{\"componentType\":5126,\"count\":30000,\"type\":\"VEC3\"}]");
         String uri = java.util.Base64.getEncoder().encodeToString(new byte[30000]);
@@ -119,7 +135,10 @@ public class HostileTest {
     public void nodesMustFormTrees() {
         refused(document("\"nodes\":[{\"children\":[1]},{\"children\":[0]}]"), "below itself");
         refused(document("\"nodes\":[{\"children\":[0]}]"), "below itself");
-        refused(document("\"nodes\":[{\"children\":[2]},{\"children\":[2]},{}]"), "nodes[1].children", "below node 0 already");
+        refused(
+                document("\"nodes\":[{\"children\":[2]},{\"children\":[2]},{}]"),
+                "nodes[1].children",
+                "below node 0 already");
         refused(document("\"nodes\":[{\"children\":[7]}]"), "nodes[0].children[0]", "there are 1 nodes");
     }
 
@@ -132,12 +151,15 @@ public class HostileTest {
         }
         String json = document(nodes + "],\"scenes\":[{\"nodes\":[0]}],\"skins\":[{\"joints\":[" + (depth - 1) + "]}]");
         Asset asset = GltfReader.read(json.getBytes(StandardCharsets.UTF_8), "deep.gltf", null, Work.QUIET);
-        assertThat(Examination.of(asset, Target.named("y-up-m-rh").orElseThrow(), Work.QUIET)).isNotEmpty();
+        assertThat(Checks.run(asset, Target.named("y-up-m-rh").orElseThrow(), Work.QUIET))
+                .isNotEmpty();
     }
 
     @Test
     public void deeplyNestedTextIsRefused() {
-        refused("{\"asset\":{\"version\":\"2.0\"},\"extras\":" + "[".repeat(100_000) + "]".repeat(100_000) + "}", "not well formed");
+        refused(
+                "{\"asset\":{\"version\":\"2.0\"},\"extras\":" + "[".repeat(100_000) + "]".repeat(100_000) + "}",
+                "not well formed");
     }
 
     @Test
@@ -147,11 +169,18 @@ public class HostileTest {
         Path inner = Files.createDirectory(folder.resolve("inner"));
         Files.createSymbolicLink(inner.resolve("link.bin"), folder.resolve("secret.bin"));
         for (String uri : new String[] {
-            "../secret.bin", "%2e%2e/secret.bin", "a/../../secret.bin", "/etc/passwd", "file:///etc/passwd",
-            "http://example.org/x.bin", "..\\\\secret.bin", "link.bin"
+            "../secret.bin",
+            "%2e%2e/secret.bin",
+            "a/../../secret.bin",
+            "/etc/passwd",
+            "file:///etc/passwd",
+            "http://example.org/x.bin",
+            "..\\\\secret.bin",
+            "link.bin"
         }) {
             String json = document("\"buffers\":[{\"byteLength\":4,\"uri\":\"" + uri + "\"}]");
-            assertThatThrownBy(() -> GltfReader.read(json.getBytes(StandardCharsets.UTF_8), "bad.gltf", inner, Work.QUIET))
+            assertThatThrownBy(
+                            () -> GltfReader.read(json.getBytes(StandardCharsets.UTF_8), "bad.gltf", inner, Work.QUIET))
                     .as(uri)
                     .isInstanceOf(ReadFailed.class)
                     .hasMessageContaining("buffers[0].uri")
@@ -161,7 +190,8 @@ public class HostileTest {
 
     @Test
     public void whatIsNotUnderstoodIsRefusedByName() throws Exception {
-        assertThatThrownBy(() -> Samples.read("broken/NeedsDraco.gltf")).hasMessageContaining("KHR_draco_mesh_compression");
+        assertThatThrownBy(() -> Samples.read("broken/NeedsDraco.gltf"))
+                .hasMessageContaining("KHR_draco_mesh_compression");
         refused(document("\"extensionsRequired\":[\"OUR_tide\"]"), "OUR_tide", "not supported");
         refused("{\"asset\":{\"version\":\"1.0\"}}", "asset.version", "expected 2.0, found \"1.0\"");
         refused("{}", "asset.version");
@@ -171,11 +201,13 @@ public class HostileTest {
 
     @Test
     public void brokenSamplesNameTheirPlace() {
-        assertThatThrownBy(() -> Samples.read("broken/IndexOutOfRange.gltf")).hasMessageContaining("there are 24 vertices");
+        assertThatThrownBy(() -> Samples.read("broken/IndexOutOfRange.gltf"))
+                .hasMessageContaining("there are 24 vertices");
         assertThatThrownBy(() -> Samples.read("broken/RecursiveNodes.gltf")).hasMessageContaining("below itself");
         assertThatThrownBy(() -> Samples.read("broken/MissingBin.gltf")).hasMessageContaining("is missing");
         assertThatThrownBy(() -> Samples.read("nowhere.glb")).hasMessageContaining("no such file");
-        assertThatThrownBy(() -> AssetFiles.open(Path.of("pom.xml"), Work.QUIET)).hasMessageContaining("glb, gltf");
+        assertThatThrownBy(() -> AssetFiles.open(Path.of("pom.xml"), Work.QUIET))
+                .hasMessageContaining("glb, gltf");
     }
 
     @Test
@@ -187,7 +219,10 @@ public class HostileTest {
         refused(document("\"nodes\":[{\"translation\":[0,\"x\",0]}]"), "nodes[0].translation[1]", "number");
         refused(document("\"skins\":[{\"joints\":[]}]"), "skins[0].joints");
         refused(document("\"animations\":[{\"channels\":[],\"samplers\":[]}]"), "animations[0].channels");
-        refused(document("\"accessors\":[{\"componentType\":5124,\"count\":1,\"type\":\"VEC3\"}],"
-                + "\"meshes\":[{\"primitives\":[{\"attributes\":{\"POSITION\":0}}]}]"), "accessors[0].componentType", "5124");
+        refused(
+                document("\"accessors\":[{\"componentType\":5124,\"count\":1,\"type\":\"VEC3\"}],"
+                        + "\"meshes\":[{\"primitives\":[{\"attributes\":{\"POSITION\":0}}]}]"),
+                "accessors[0].componentType",
+                "5124");
     }
 }

@@ -12,6 +12,7 @@ import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
@@ -32,13 +33,17 @@ public class RoundTripTest {
     }
 
     private static JsonNode json(byte[] glb) {
-        int length = java.nio.ByteBuffer.wrap(glb).order(java.nio.ByteOrder.LITTLE_ENDIAN).getInt(12);
+        int length = java.nio.ByteBuffer.wrap(glb)
+                .order(java.nio.ByteOrder.LITTLE_ENDIAN)
+                .getInt(12);
         return JsonMapper.shared().readTree(new String(glb, 20, length, StandardCharsets.UTF_8));
     }
 
     private static JsonNode sourceJson(Path path) throws Exception {
         byte[] bytes = Files.readAllBytes(path);
-        return path.toString().endsWith(".glb") ? json(bytes) : JsonMapper.shared().readTree(bytes);
+        return path.toString().endsWith(".glb")
+                ? json(bytes)
+                : JsonMapper.shared().readTree(bytes);
     }
 
     @Test(dataProvider = "samples")
@@ -53,10 +58,15 @@ public class RoundTripTest {
         assertThat(GltfWriter.glb(again)).as("writing is deterministic").isEqualTo(glb);
         JsonNode before = sourceJson(path);
         JsonNode after = json(glb);
-        for (String list : new String[] {"nodes", "meshes", "skins", "animations", "materials", "textures", "images", "cameras", "scenes"}) {
-            assertThat(after.path(list).size()).as(list).isEqualTo(before.path(list).size());
+        for (String list : new String[] {
+            "nodes", "meshes", "skins", "animations", "materials", "textures", "images", "cameras", "scenes"
+        }) {
+            assertThat(after.path(list).size())
+                    .as(list)
+                    .isEqualTo(before.path(list).size());
             for (int i = 0; i < before.path(list).size(); i++) {
-                assertThat(after.path(list).get(i).path("name")).isEqualTo(before.path(list).get(i).path("name"));
+                assertThat(after.path(list).get(i).path("name"))
+                        .isEqualTo(before.path(list).get(i).path("name"));
             }
         }
         sameAccessors(before, after);
@@ -69,13 +79,20 @@ public class RoundTripTest {
             JsonNode q = after.path("meshes").get(m).path("primitives");
             for (int i = 0; i < p.size(); i++) {
                 assertThat(q.get(i).path("attributes").propertyNames())
-                        .containsExactlyInAnyOrderElementsOf(p.get(i).path("attributes").propertyNames());
+                        .containsExactlyInAnyOrderElementsOf(
+                                p.get(i).path("attributes").propertyNames());
                 for (String name : p.get(i).path("attributes").propertyNames()) {
-                    same(before, p.get(i).path("attributes").get(name), after, q.get(i).path("attributes").get(name));
+                    same(
+                            before,
+                            p.get(i).path("attributes").get(name),
+                            after,
+                            q.get(i).path("attributes").get(name));
                 }
                 same(before, p.get(i).path("indices"), after, q.get(i).path("indices"));
-                assertThat(q.get(i).path("mode").asInt(4)).isEqualTo(p.get(i).path("mode").asInt(4));
-                assertThat(q.get(i).path("targets").size()).isEqualTo(p.get(i).path("targets").size());
+                assertThat(q.get(i).path("mode").asInt(4))
+                        .isEqualTo(p.get(i).path("mode").asInt(4));
+                assertThat(q.get(i).path("targets").size())
+                        .isEqualTo(p.get(i).path("targets").size());
             }
         }
         for (int a = 0; a < before.path("animations").size(); a++) {
@@ -98,7 +115,8 @@ public class RoundTripTest {
         for (String key : new String[] {"componentType", "count", "type"}) {
             assertThat(q.path(key)).as(key).isEqualTo(p.path(key));
         }
-        assertThat(q.path("normalized").asBoolean(false)).isEqualTo(p.path("normalized").asBoolean(false));
+        assertThat(q.path("normalized").asBoolean(false))
+                .isEqualTo(p.path("normalized").asBoolean(false));
     }
 
     @Test
@@ -106,13 +124,15 @@ public class RoundTripTest {
         for (long seed = 0; seed < 20; seed++) {
             Asset asset = RandomAssets.of(seed);
             Asset again = GltfReader.read(GltfWriter.glb(asset), "x.glb", null, Work.QUIET);
-            assertThat(MotionProbe.compare(asset, again, Work.QUIET).largestMetres()).isZero();
+            assertThat(MotionProbe.compare(asset, again, Work.QUIET).largestMetres())
+                    .isZero();
             Primitive p = asset.meshes().getFirst().primitives().getFirst();
             Primitive q = again.meshes().getFirst().primitives().getFirst();
             assertThat(q.tangents()).isEqualTo(p.tangents());
             assertThat(q.influences().joints()).isEqualTo(p.influences().joints());
             assertThat(q.influences().weights()).isEqualTo(p.influences().weights());
-            assertThat(q.targets().get(1).tangents()).isEqualTo(p.targets().get(1).tangents());
+            assertThat(q.targets().get(1).tangents())
+                    .isEqualTo(p.targets().get(1).tangents());
             assertThat(again.meshes().getFirst().targetNames()).containsExactly("wide", "tall");
             assertThat(again.clips().getFirst().framesPerSecond()).isEqualTo(24);
         }
@@ -121,10 +141,12 @@ public class RoundTripTest {
     @Test
     public void otherConventionsAreSaidInTheFile() throws Exception {
         Conventions target = Conventions.parse("z-up-cm-lh").orElseThrow();
-        Asset converted = new Convert(target, true).apply(RandomAssets.of(1), Work.QUIET).asset();
+        Asset converted =
+                new Convert(target, true).apply(RandomAssets.of(1), Work.QUIET).asset();
         Asset again = GltfReader.read(GltfWriter.glb(converted), "x.glb", null, Work.QUIET);
         assertThat(again.conventions()).isEqualTo(target);
-        assertThat(MotionProbe.compare(RandomAssets.of(1), again, Work.QUIET).largestMetres()).isLessThan(1e-2);
+        assertThat(MotionProbe.compare(RandomAssets.of(1), again, Work.QUIET).largestMetres())
+                .isLessThan(1e-2);
     }
 
     private static Asset document(String json) throws ReadFailed {
@@ -148,18 +170,20 @@ public class RoundTripTest {
         b.put(36, (byte) 0).put(37, (byte) 255).put(38, (byte) 51);
         b.put(40, (byte) 2);
         b.putFloat(44, 5).putFloat(48, 6).putFloat(52, 7);
-        String uri = "data:application/octet-stream;base64," + java.util.Base64.getEncoder().encodeToString(data);
-        Asset asset = document("{\"asset\":{\"version\":\"2.0\"},\"extensionsUsed\":[\"KHR_mesh_quantization\"],"
-                + "\"extensionsRequired\":[\"KHR_mesh_quantization\"],"
-                + "\"buffers\":[{\"byteLength\":64,\"uri\":\"" + uri + "\"}],"
-                + "\"bufferViews\":[{\"buffer\":0,\"byteLength\":36,\"byteStride\":12},{\"buffer\":0,\"byteOffset\":36,"
-                + "\"byteLength\":28}],\"accessors\":["
-                + "{\"bufferView\":0,\"componentType\":5122,\"count\":3,\"type\":\"VEC3\"},"
-                + "{\"bufferView\":0,\"byteOffset\":8,\"componentType\":5120,\"normalized\":true,\"count\":3,\"type\":\"SCALAR\"},"
-                + "{\"bufferView\":1,\"componentType\":5121,\"normalized\":true,\"count\":3,\"type\":\"SCALAR\"},"
-                + "{\"componentType\":5126,\"count\":3,\"type\":\"VEC3\",\"sparse\":{\"count\":1,\"indices\":{\"bufferView\":1,"
-                + "\"byteOffset\":4,\"componentType\":5121},\"values\":{\"bufferView\":1,\"byteOffset\":8}}}],"
-                + "\"meshes\":[{\"primitives\":[{\"attributes\":{\"POSITION\":0,\"NORMAL\":3,\"_WIND\":1,\"_SHADE\":2}}]}]}");
+        String uri = "data:application/octet-stream;base64,"
+                + java.util.Base64.getEncoder().encodeToString(data);
+        Asset asset = document(
+                "{\"asset\":{\"version\":\"2.0\"},\"extensionsUsed\":[\"KHR_mesh_quantization\"],"
+                        + "\"extensionsRequired\":[\"KHR_mesh_quantization\"],"
+                        + "\"buffers\":[{\"byteLength\":64,\"uri\":\"" + uri + "\"}],"
+                        + "\"bufferViews\":[{\"buffer\":0,\"byteLength\":36,\"byteStride\":12},{\"buffer\":0,\"byteOffset\":36,"
+                        + "\"byteLength\":28}],\"accessors\":["
+                        + "{\"bufferView\":0,\"componentType\":5122,\"count\":3,\"type\":\"VEC3\"},"
+                        + "{\"bufferView\":0,\"byteOffset\":8,\"componentType\":5120,\"normalized\":true,\"count\":3,\"type\":\"SCALAR\"},"
+                        + "{\"bufferView\":1,\"componentType\":5121,\"normalized\":true,\"count\":3,\"type\":\"SCALAR\"},"
+                        + "{\"componentType\":5126,\"count\":3,\"type\":\"VEC3\",\"sparse\":{\"count\":1,\"indices\":{\"bufferView\":1,"
+                        + "\"byteOffset\":4,\"componentType\":5121},\"values\":{\"bufferView\":1,\"byteOffset\":8}}}],"
+                        + "\"meshes\":[{\"primitives\":[{\"attributes\":{\"POSITION\":0,\"NORMAL\":3,\"_WIND\":1,\"_SHADE\":2}}]}]}");
         Primitive p = asset.meshes().getFirst().primitives().getFirst();
         assertThat(p.positions()).containsExactly(0, 0, 7, 100, -1, 7, 200, -2, 7);
         assertThat(p.normals()).containsExactly(0, 0, 0, 0, 0, 0, 5, 6, 7);
@@ -176,10 +200,18 @@ public class RoundTripTest {
                 + "\"nodes\":[{\"name\":\"n\",\"extras\":{\"mood\":\"calm\"},\"extensions\":{\"OUR_tide\":{\"node\":0}}}],"
                 + "\"materials\":[{\"name\":\"m\",\"alphaMode\":\"BLEND\",\"extras\":[1,2]}]}");
         JsonNode out = json(GltfWriter.glb(asset));
-        assertThat(out.path("extensions").path("OUR_tide").path("height").get(1).doubleValue()).isEqualTo(2.5);
+        assertThat(out.path("extensions").path("OUR_tide").path("height").get(1).doubleValue())
+                .isEqualTo(2.5);
         assertThat(out.path("extensionsUsed").get(0).stringValue()).isEqualTo("OUR_tide");
-        assertThat(out.path("nodes").get(0).path("extras").path("mood").stringValue()).isEqualTo("calm");
-        assertThat(out.path("nodes").get(0).path("extensions").path("OUR_tide").path("node").intValue()).isZero();
+        assertThat(out.path("nodes").get(0).path("extras").path("mood").stringValue())
+                .isEqualTo("calm");
+        assertThat(out.path("nodes")
+                        .get(0)
+                        .path("extensions")
+                        .path("OUR_tide")
+                        .path("node")
+                        .intValue())
+                .isZero();
         assertThat(out.path("materials").get(0).path("alphaMode").stringValue()).isEqualTo("BLEND");
         assertThat(out.path("asset").path("copyright").stringValue()).isEqualTo("us");
         assertThat(out.path("asset").path("extras").path("a").intValue()).isEqualTo(1);
@@ -189,12 +221,15 @@ public class RoundTripTest {
     public void separateFilesAreReadBackWithTheirPictures() throws Exception {
         Asset asset = Samples.read("BoxTextured.gltf");
         Path folder = Files.createTempDirectory("marrow");
-        for (Map.Entry<String, byte[]> file : GltfWriter.files(asset, "box with space").entrySet()) {
+        for (Map.Entry<String, byte[]> file :
+                GltfWriter.files(asset, "box with space").entrySet()) {
             Files.write(folder.resolve(file.getKey()), file.getValue());
         }
         Asset again = AssetFiles.open(folder.resolve("box with space.gltf"), Work.QUIET);
-        assertThat(again.images().getFirst().bytes()).isEqualTo(asset.images().getFirst().bytes());
-        assertThat(MotionProbe.compare(asset, again, Work.QUIET).largestMetres()).isZero();
+        assertThat(again.images().getFirst().bytes())
+                .isEqualTo(asset.images().getFirst().bytes());
+        assertThat(MotionProbe.compare(asset, again, Work.QUIET).largestMetres())
+                .isZero();
         assertThat(again.nodes().stream().map(Node::name).toList())
                 .isEqualTo(asset.nodes().stream().map(Node::name).toList());
     }

@@ -6,6 +6,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.stream.Stream;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.step.Work;
 
 /** The files that we did not write; their sources stand in the README beside them. */
@@ -25,7 +26,9 @@ final class Samples {
     /** Every valid sample. */
     static List<Path> valid() throws IOException {
         try (Stream<Path> files = Files.list(FOLDER)) {
-            return files.filter(f -> f.toString().matches(".*\\.(gltf|glb)$")).sorted().toList();
+            return files.filter(f -> f.toString().matches(".*\\.(gltf|glb)$"))
+                    .sorted()
+                    .toList();
         }
     }
 }

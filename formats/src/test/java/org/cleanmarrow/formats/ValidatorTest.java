@@ -36,7 +36,8 @@ public class ValidatorTest {
         List<String> command = new ArrayList<>(List.of("node", "validate.mjs"));
         files.forEach(f -> command.add(f.toAbsolutePath().toString()));
         Process process = new ProcessBuilder(command)
-                .directory(Path.of(System.getProperty("marrow.root"), "tools", "reference").toFile())
+                .directory(Path.of(System.getProperty("marrow.root"), "tools", "reference")
+                        .toFile())
                 .redirectError(ProcessBuilder.Redirect.INHERIT)
                 .start();
         String out = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
@@ -91,21 +92,25 @@ public class ValidatorTest {
                 Files.write(glb, GltfWriter.glb(state));
                 written.add(glb);
             }
-            for (Map.Entry<String, byte[]> file : GltfWriter.files(trimmed, "apart-" + seed).entrySet()) {
+            for (Map.Entry<String, byte[]> file :
+                    GltfWriter.files(trimmed, "apart-" + seed).entrySet()) {
                 Files.write(folder.resolve(file.getKey()), file.getValue());
             }
             written.add(folder.resolve("apart-" + seed + ".gltf"));
         }
         List<Verdict> verdicts = judge(written);
         for (int i = 0; i < verdicts.size(); i++) {
-            assertThat(verdicts.get(i).errors).as(written.get(i) + " " + verdicts.get(i).messages).isZero();
+            assertThat(verdicts.get(i).errors)
+                    .as(written.get(i) + " " + verdicts.get(i).messages)
+                    .isZero();
             assertThat(verdicts.get(i).messages).as(written.get(i).toString()).isEmpty();
         }
     }
 
     @Test
     public void theValidatorDoesFindFaults() throws Exception {
-        Verdict verdict = judge(List.of(Samples.path("broken/IndexOutOfRange.gltf"))).getFirst();
+        Verdict verdict =
+                judge(List.of(Samples.path("broken/IndexOutOfRange.gltf"))).getFirst();
         assertThat(verdict.errors).isPositive();
     }
 }

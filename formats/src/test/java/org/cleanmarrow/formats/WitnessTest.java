@@ -32,15 +32,17 @@ public class WitnessTest {
     public void positionsAgree(String file) throws Exception {
         Asset asset = Samples.read(file);
         String fixture = file.substring(0, file.lastIndexOf('.')) + ".json";
-        JsonNode witness = JsonMapper.shared()
-                .readTree(Files.readString(Path.of("src/test/resources/witness", fixture)));
+        JsonNode witness =
+                JsonMapper.shared().readTree(Files.readString(Path.of("src/test/resources/witness", fixture)));
         double size = Box.ofRest(asset).diagonal();
         Rig rig = new Rig(asset);
         Deformer deformer = new Deformer(asset);
         int compared = 0;
         for (JsonNode moment : witness.path("moments")) {
             int clip = moment.path("clip").intValue();
-            Pose pose = clip < 0 ? rig.rest() : rig.at(asset.clips().get(clip), moment.path("seconds").doubleValue());
+            Pose pose = clip < 0
+                    ? rig.rest()
+                    : rig.at(asset.clips().get(clip), moment.path("seconds").doubleValue());
             Matrix4d[] world = pose.world();
             for (JsonNode mesh : moment.path("meshes")) {
                 MeshPlace place = deformer.places().stream()

@@ -24,7 +24,7 @@ import org.cleanmarrow.asset.Texture;
 import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
-import org.cleanmarrow.demo.PlantedFault;
+import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.shape.Field;
 import org.cleanmarrow.demo.shape.Shell;
 import org.cleanmarrow.demo.shape.SurfaceNets;
@@ -38,8 +38,7 @@ import org.joml.Vector3d;
  * that is turned by 90 degrees and scaled by 100, and carries the faults of {@link #faults()}.
  */
 public final class FerryPilot {
-    private static final Conventions AS_RECEIVED =
-            new Conventions(0.01, Axis.Z, Axis.MINUS_Y, Handedness.RIGHT);
+    private static final Conventions AS_RECEIVED = new Conventions(0.01, Axis.Z, Axis.MINUS_Y, Handedness.RIGHT);
     private static final int FIVE_JOINTS = 266;
     private static final int SUMS_OFF = 118;
     private static final int STRAYS = 7;
@@ -75,7 +74,8 @@ public final class FerryPilot {
                 new PlantedFault("node-transform", "pilot_export: turned by 90 degrees, scaled by 100", 1),
                 new PlantedFault("root", "the skeleton starts at hips", 1),
                 new PlantedFault("end-joints", "chain ends that move nothing", ends),
-                new PlantedFault("leak", "the satchel strap follows left_upper_arm and left_arm_twist", pilot.strapVertices),
+                new PlantedFault(
+                        "leak", "the satchel strap follows left_upper_arm and left_arm_twist", pilot.strapVertices),
                 new PlantedFault("influences", "five joints a vertex on the upper jumper", FIVE_JOINTS),
                 new PlantedFault("weight-sums", "weights on the boots sum to 0.93 to 1.08", SUMS_OFF),
                 new PlantedFault("strays", "vertices of the cape's hem that follow nothing", STRAYS),
@@ -220,7 +220,8 @@ public final class FerryPilot {
         for (int v = 0; v < rows.length; v++) {
             nearest.add(v);
         }
-        nearest.sort(java.util.Comparator.comparingDouble(v -> jumper.points.get(v).distanceSquared(centre)));
+        nearest.sort(
+                java.util.Comparator.comparingDouble(v -> jumper.points.get(v).distanceSquared(centre)));
         String[] more = {"left_collar", "right_collar", "neck", "ribs_lower", "ribs_upper", "waist"};
         for (int v : nearest.subList(0, FIVE_JOINTS)) {
             double[] row = rows[v];
@@ -249,7 +250,9 @@ public final class FerryPilot {
 
     private static Shell feather() {
         Field plume = Field.limb(new Vector3d(0.095, 1.69, -0.03), new Vector3d(0.130, 1.86, -0.12), 0.007, 0.012)
-                .with(Field.limb(new Vector3d(0.130, 1.86, -0.12), new Vector3d(0.120, 1.93, -0.20), 0.012, 0.004), 0.03);
+                .with(
+                        Field.limb(new Vector3d(0.130, 1.86, -0.12), new Vector3d(0.120, 1.93, -0.20), 0.012, 0.004),
+                        0.03);
         return SurfaceNets.of(plume, new Vector3d(0.06, 1.66, -0.24), new Vector3d(0.17, 1.97, 0.01), 0.0070);
     }
 
@@ -312,7 +315,8 @@ public final class FerryPilot {
                 uv[v * 2] = swatches.get(v).u();
                 uv[v * 2 + 1] = swatches.get(v).v();
             }
-            int[] corners = triangles.stream().flatMapToInt(java.util.Arrays::stream).toArray();
+            int[] corners =
+                    triangles.stream().flatMapToInt(java.util.Arrays::stream).toArray();
             Primitive primitive = new Primitive(
                     Primitive.Mode.TRIANGLES,
                     corners,

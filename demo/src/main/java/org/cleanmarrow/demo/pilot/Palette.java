@@ -62,7 +62,15 @@ final class Palette {
         byte[] pixels = raw.array();
         ByteArrayOutputStream out = new ByteArrayOutputStream();
         out.writeBytes(new byte[] {(byte) 0x89, 'P', 'N', 'G', 13, 10, 26, 10});
-        chunk(out, "IHDR", ByteBuffer.allocate(13).putInt(width).putInt(height).put((byte) 8).put((byte) 2).array());
+        chunk(
+                out,
+                "IHDR",
+                ByteBuffer.allocate(13)
+                        .putInt(width)
+                        .putInt(height)
+                        .put((byte) 8)
+                        .put((byte) 2)
+                        .array());
         // One stored deflate block (RFC 1951, 3.2.4) in a zlib wrapper (RFC 1950).
         ByteBuffer data = ByteBuffer.allocate(pixels.length + 11);
         data.put((byte) 0x78).put((byte) 1).put((byte) 1);

@@ -83,7 +83,9 @@ final class PilotClips {
     }
 
     private void cape(Puppet p, double back, double aside) {
-        p.turn("cape_1", back, 0, 0.5 * aside).turn("cape_2", 0.8 * back, 0, aside).turn("cape_3", 0.6 * back, 0, aside);
+        p.turn("cape_1", back, 0, 0.5 * aside)
+                .turn("cape_2", 0.8 * back, 0, aside)
+                .turn("cape_3", 0.6 * back, 0, aside);
     }
 
     private Puppet hail(int frame) {
@@ -111,7 +113,8 @@ final class PilotClips {
         double push = 0.5 - 0.5 * cosine(t);
         double late = 0.5 - 0.5 * cosine(t - 0.12);
         Puppet p = stand();
-        p.shiftHips(0.02 * sine(t), -0.03 - 0.075 * push, -0.03 + 0.085 * push).turn("hips", 7 * push, -6 + 12 * push, 0);
+        p.shiftHips(0.02 * sine(t), -0.03 - 0.075 * push, -0.03 + 0.085 * push)
+                .turn("hips", 7 * push, -6 + 12 * push, 0);
         p.turn("waist", 3 + 9 * push, 4 * sine(t), 0).turn("ribs_lower", 3 + 8 * push, 6 * sine(t), 0);
         p.turn("ribs_upper", 2 + 5 * late, 5 * sine(t), 0);
         p.turn("left_collar", 0, 10 - 16 * late, 14 * (1 - late));

@@ -54,22 +54,84 @@ final class PilotJoints {
         joint(s + "forearm", s + "upper_arm", elbow);
         joint(s + "hand", s + "forearm", wrist);
         // The hand's own axes: along the fingers, across towards the thumb, and out of its back.
-        Vector3d across = new Vector3d(0, 0.12, 1).sub(new Vector3d(forward).mul(forward.dot(0, 0.12, 1))).normalize();
+        Vector3d across = new Vector3d(0, 0.12, 1)
+                .sub(new Vector3d(forward).mul(forward.dot(0, 0.12, 1)))
+                .normalize();
         Vector3d back = new Vector3d(across).cross(forward).mul(side).normalize();
-        finger(s + "thumb", side, wrist, forward, across, back, new double[] {0.028, 0.030, -0.006}, 0.75, 0.034, 0.030, 0.026);
-        finger(s + "index", side, wrist, forward, across, back, new double[] {0.088, 0.027, 0}, 0.10, 0.038, 0.026, 0.021);
-        finger(s + "middle", side, wrist, forward, across, back, new double[] {0.092, 0.008, 0.001}, 0.02, 0.042, 0.029, 0.022);
-        finger(s + "ring", side, wrist, forward, across, back, new double[] {0.088, -0.011, 0}, -0.05, 0.039, 0.027, 0.022);
-        finger(s + "little", side, wrist, forward, across, back, new double[] {0.080, -0.029, -0.002}, -0.14, 0.031, 0.021, 0.019);
+        finger(
+                s + "thumb",
+                side,
+                wrist,
+                forward,
+                across,
+                back,
+                new double[] {0.028, 0.030, -0.006},
+                0.75,
+                0.034,
+                0.030,
+                0.026);
+        finger(
+                s + "index",
+                side,
+                wrist,
+                forward,
+                across,
+                back,
+                new double[] {0.088, 0.027, 0},
+                0.10,
+                0.038,
+                0.026,
+                0.021);
+        finger(
+                s + "middle",
+                side,
+                wrist,
+                forward,
+                across,
+                back,
+                new double[] {0.092, 0.008, 0.001},
+                0.02,
+                0.042,
+                0.029,
+                0.022);
+        finger(
+                s + "ring",
+                side,
+                wrist,
+                forward,
+                across,
+                back,
+                new double[] {0.088, -0.011, 0},
+                -0.05,
+                0.039,
+                0.027,
+                0.022);
+        finger(
+                s + "little",
+                side,
+                wrist,
+                forward,
+                across,
+                back,
+                new double[] {0.080, -0.029, -0.002},
+                -0.14,
+                0.031,
+                0.021,
+                0.019);
     }
 
     private void finger(
-            String name, int side, Vector3d wrist, Vector3d forward, Vector3d across, Vector3d back, double[] root,
-            double splay, double... lengths) {
-        Vector3d at = new Vector3d(wrist)
-                .fma(root[0], forward)
-                .fma(root[1], across)
-                .fma(root[2], back);
+            String name,
+            int side,
+            Vector3d wrist,
+            Vector3d forward,
+            Vector3d across,
+            Vector3d back,
+            double[] root,
+            double splay,
+            double... lengths) {
+        Vector3d at =
+                new Vector3d(wrist).fma(root[0], forward).fma(root[1], across).fma(root[2], back);
         Vector3d along = new Vector3d(forward).fma(splay, across).normalize();
         String parent = side(side) + "hand";
         for (int i = 0; i < lengths.length; i++) {

@@ -65,9 +65,23 @@ final class PilotShape {
         Field hem = Field.ring(v(0, 0.945, 0.005), v(0, 1, 0), 0.118, 0.026);
         jumper = torso.above(0.93, 0.03).with(hem, 0.03);
         // The open neck and the cuffs are closed and lie under scarf and hands.
-        add("jumper", SurfaceNets.of(jumper, v(-0.64, 0.86, -0.2), v(0.64, 1.56, 0.26), 0.0255), Palette.Swatch.WOOL,
-                "hips", "waist", "ribs_lower", "ribs_upper", "neck", "left_collar", "left_upper_arm", "left_arm_twist",
-                "left_forearm", "right_collar", "right_upper_arm", "right_arm_twist", "right_forearm");
+        add(
+                "jumper",
+                SurfaceNets.of(jumper, v(-0.64, 0.86, -0.2), v(0.64, 1.56, 0.26), 0.0255),
+                Palette.Swatch.WOOL,
+                "hips",
+                "waist",
+                "ribs_lower",
+                "ribs_upper",
+                "neck",
+                "left_collar",
+                "left_upper_arm",
+                "left_arm_twist",
+                "left_forearm",
+                "right_collar",
+                "right_upper_arm",
+                "right_arm_twist",
+                "right_forearm");
     }
 
     private void trousers() {
@@ -80,8 +94,15 @@ final class PilotShape {
             Field leg = Field.limb(hip, knee, 0.094, 0.066).with(Field.limb(knee, ankle, 0.064, 0.058), 0.04);
             field = field.with(leg, 0.05);
         }
-        add("trousers", SurfaceNets.of(field.below(1.0, 0.03), v(-0.26, 0.10, -0.2), v(0.26, 1.06, 0.2), 0.0260),
-                Palette.Swatch.CANVAS, "hips", "left_thigh", "left_shin", "right_thigh", "right_shin");
+        add(
+                "trousers",
+                SurfaceNets.of(field.below(1.0, 0.03), v(-0.26, 0.10, -0.2), v(0.26, 1.06, 0.2), 0.0260),
+                Palette.Swatch.CANVAS,
+                "hips",
+                "left_thigh",
+                "left_shin",
+                "right_thigh",
+                "right_shin");
     }
 
     private void boot(int side) {
@@ -95,9 +116,13 @@ final class PilotShape {
                 .with(Field.ring(shin, new Vector3d(shin).sub(ankle), 0.070, 0.013), 0.012)
                 .below(0.355, 0.01)
                 .above(0.0, 0.012);
-        add(s + "boot", SurfaceNets.of(
-                        boot, v(ankle.x - 0.13, -0.03, -0.14), v(ankle.x + 0.13, 0.40, 0.28), 0.0200),
-                Palette.Swatch.RUBBER, s + "shin", s + "foot", s + "toes");
+        add(
+                s + "boot",
+                SurfaceNets.of(boot, v(ankle.x - 0.13, -0.03, -0.14), v(ankle.x + 0.13, 0.40, 0.28), 0.0200),
+                Palette.Swatch.RUBBER,
+                s + "shin",
+                s + "foot",
+                s + "toes");
     }
 
     private void hand(int side) {
@@ -109,7 +134,8 @@ final class PilotShape {
         for (String finger : fingers) {
             Vector3d root = joints.at(s + finger + "_1");
             hand = hand.with(
-                    Field.limb(new Vector3d(wrist).lerp(root, 0.22), new Vector3d(wrist).lerp(root, 0.97), 0.0175, 0.0138),
+                    Field.limb(
+                            new Vector3d(wrist).lerp(root, 0.22), new Vector3d(wrist).lerp(root, 0.97), 0.0175, 0.0138),
                     0.016);
         }
         List<String> moved = new ArrayList<>(List.of(s + "forearm", s + "hand"));
@@ -127,7 +153,11 @@ final class PilotShape {
             }
             if (f == 0) {
                 bones = bones.with(
-                        Field.limb(new Vector3d(wrist).lerp(joints.at(s + "thumb_1"), 0.3), joints.at(s + "thumb_2"), 0.016, 0.0125),
+                        Field.limb(
+                                new Vector3d(wrist).lerp(joints.at(s + "thumb_1"), 0.3),
+                                joints.at(s + "thumb_2"),
+                                0.016,
+                                0.0125),
                         0.01);
             }
             hand = hand.with(bones, f == 0 ? 0.014 : 0.006);
@@ -155,22 +185,39 @@ final class PilotShape {
                 .with(Field.ellipsoid(-0.079, 1.606, -0.004, 0.010, 0.030, 0.018), 0.010)
                 .with(Field.ellipsoid(0.079, 1.606, -0.004, 0.010, 0.030, 0.018), 0.010)
                 .with(Field.limb(v(-0.020, 1.545, 0.080), v(0.020, 1.545, 0.080), 0.009, 0.009), 0.018);
-        add("head", SurfaceNets.of(head, v(-0.13, 1.38, -0.13), v(0.13, 1.77, 0.16), 0.0114), Palette.Swatch.SKIN,
-                "ribs_upper", "neck", "head");
+        add(
+                "head",
+                SurfaceNets.of(head, v(-0.13, 1.38, -0.13), v(0.13, 1.77, 0.16), 0.0114),
+                Palette.Swatch.SKIN,
+                "ribs_upper",
+                "neck",
+                "head");
         Field lips = Field.limb(v(-0.017, 1.5495, 0.0875), v(0.017, 1.5495, 0.0875), 0.0045, 0.0045)
                 .with(Field.limb(v(-0.013, 1.5415, 0.0870), v(0.013, 1.5415, 0.0870), 0.0050, 0.0050), 0.002);
-        add("lips", SurfaceNets.of(lips, v(-0.03, 1.53, 0.07), v(0.03, 1.56, 0.105), 0.0052), Palette.Swatch.LIPS, "head");
+        add(
+                "lips",
+                SurfaceNets.of(lips, v(-0.03, 1.53, 0.07), v(0.03, 1.56, 0.105), 0.0052),
+                Palette.Swatch.LIPS,
+                "head");
         Field beard = Field.ellipsoid(0, 1.518, 0.050, 0.050, 0.036, 0.042)
                 .with(Field.limb(v(-0.056, 1.585, 0.018), v(-0.036, 1.530, 0.048), 0.014, 0.018), 0.02)
                 .with(Field.limb(v(0.056, 1.585, 0.018), v(0.036, 1.530, 0.048), 0.014, 0.018), 0.02)
                 .with(Field.limb(v(-0.026, 1.553, 0.084), v(-0.004, 1.566, 0.097), 0.0060, 0.0072), 0.008)
                 .with(Field.limb(v(0.026, 1.553, 0.084), v(0.004, 1.566, 0.097), 0.0060, 0.0072), 0.008)
                 .without(Field.limb(v(-0.014, 1.546, 0.099), v(0.014, 1.546, 0.099), 0.011, 0.011), 0.006);
-        add("beard", SurfaceNets.of(beard, v(-0.09, 1.46, -0.02), v(0.09, 1.61, 0.13), 0.0120), Palette.Swatch.HAIR, "head");
+        add(
+                "beard",
+                SurfaceNets.of(beard, v(-0.09, 1.46, -0.02), v(0.09, 1.61, 0.13), 0.0120),
+                Palette.Swatch.HAIR,
+                "head");
         Field hair = Field.ellipsoid(0, 1.628, -0.024, 0.084, 0.100, 0.086)
                 .without(Field.box(0, 1.60, 0.09, 0.12, 0.15, 0.088, 0.01), 0.015)
                 .above(1.555, 0.02);
-        add("hair", SurfaceNets.of(hair, v(-0.13, 1.52, -0.15), v(0.13, 1.76, 0.08), 0.0170), Palette.Swatch.HAIR, "head");
+        add(
+                "hair",
+                SurfaceNets.of(hair, v(-0.13, 1.52, -0.15), v(0.13, 1.76, 0.08), 0.0170),
+                Palette.Swatch.HAIR,
+                "head");
         for (int side = -1; side <= 1; side += 2) {
             Field brow = Field.limb(v(side * 0.048, 1.638, 0.078), v(side * 0.014, 1.641, 0.0955), 0.0045, 0.0062);
             Vector3d min = v(Math.min(side * 0.06, side * 0.004), 1.62, 0.065);
@@ -182,9 +229,7 @@ final class PilotShape {
     private void eye(int side) {
         Vector3d centre = v(side * 0.031, 1.614, 0.0775);
         double[] angles = {0, 10, 24, 26, 45, 70, 100, 140};
-        Palette.Swatch[] bands = {
-            Palette.Swatch.PUPIL, Palette.Swatch.IRIS, Palette.Swatch.EYE
-        };
+        Palette.Swatch[] bands = {Palette.Swatch.PUPIL, Palette.Swatch.IRIS, Palette.Swatch.EYE};
         int[][] rows = {{0, 1}, {1, 2}, {3, 7}};
         for (int b = 0; b < bands.length; b++) {
             Shell shell = new Shell();
@@ -238,7 +283,11 @@ final class PilotShape {
         add("hat", shell.smoothNormals(), Palette.Swatch.OILSKIN, "head");
         Field band = Field.ring(v(0, 1.682, -0.012), v(0, 1, 0), 0.0965, 0.0062);
         Field ribbon = (x, y, z) -> band.at(x, y, (z + 0.012) * 0.86 - 0.012);
-        add("hat band", SurfaceNets.of(ribbon, v(-0.13, 1.65, -0.16), v(0.13, 1.71, 0.13), 0.0100), Palette.Swatch.LEATHER, "head");
+        add(
+                "hat band",
+                SurfaceNets.of(ribbon, v(-0.13, 1.65, -0.16), v(0.13, 1.71, 0.13), 0.0100),
+                Palette.Swatch.LEATHER,
+                "head");
     }
 
     private static Vector3d hatPoint(int ring, int crown, int brim, double angle) {
@@ -257,10 +306,7 @@ final class PilotShape {
         double wide = 0.046 + 0.042 * back * back;
         double drop = 0.012 + 0.040 * back * back - 0.016 * Math.max(0, s);
         double thick = under ? 0.007 * (out < 1 ? 1 : 0.6) : 0;
-        return v(
-                (0.095 + wide * out) * c,
-                1.674 - drop * out * out - thick,
-                -0.012 + (0.113 + wide * out) * s);
+        return v((0.095 + wide * out) * c, 1.674 - drop * out * out - thick, -0.012 + (0.113 + wide * out) * s);
     }
 
     private void scarf() {
@@ -268,18 +314,29 @@ final class PilotShape {
                 .with(Field.ring(v(0, 1.480, -0.004), v(-0.08, 1, 0.16), 0.060, 0.020), 0.012);
         Field tail = Field.limb(v(0.045, 1.44, 0.085), v(0.060, 1.27, 0.135), 0.026, 0.030);
         Field flat = (x, y, z) -> tail.at(x, y, 0.11 + (z - 0.11 + (y - 1.355) * 0.28) * 1.9) * 0.6;
-        add("scarf", SurfaceNets.of(wrap.with(flat, 0.02), v(-0.14, 1.20, -0.14), v(0.16, 1.53, 0.22), 0.0175),
-                Palette.Swatch.SCARF, "ribs_upper", "neck", "scarf_tail");
+        add(
+                "scarf",
+                SurfaceNets.of(wrap.with(flat, 0.02), v(-0.14, 1.20, -0.14), v(0.16, 1.53, 0.22), 0.0175),
+                Palette.Swatch.SCARF,
+                "ribs_upper",
+                "neck",
+                "scarf_tail");
     }
 
     private void satchel() {
         Field bag = Field.box(-0.222, 0.875, 0.015, 0.036, 0.085, 0.105, 0.018);
         Field flap = Field.box(-0.232, 0.915, 0.015, 0.036, 0.055, 0.110, 0.016);
         Field buckle = Field.box(-0.270, 0.868, 0.015, 0.006, 0.014, 0.012, 0.004);
-        add("satchel", SurfaceNets.of(bag.with(flap, 0.006), v(-0.30, 0.75, -0.13), v(-0.15, 1.0, 0.16), 0.0170),
-                Palette.Swatch.LEATHER, "hips");
-        add("buckle", SurfaceNets.of(buckle, v(-0.29, 0.845, -0.01), v(-0.255, 0.89, 0.04), 0.0080),
-                Palette.Swatch.BRASS, "hips");
+        add(
+                "satchel",
+                SurfaceNets.of(bag.with(flap, 0.006), v(-0.30, 0.75, -0.13), v(-0.15, 1.0, 0.16), 0.0170),
+                Palette.Swatch.LEATHER,
+                "hips");
+        add(
+                "buckle",
+                SurfaceNets.of(buckle, v(-0.29, 0.845, -0.01), v(-0.255, 0.89, 0.04), 0.0080),
+                Palette.Swatch.BRASS,
+                "hips");
     }
 
     /** A band that goes over the left shoulder and under the right arm, lying on the jumper all the way round. */
@@ -294,7 +351,10 @@ final class PilotShape {
         Shell shell = new Shell();
         for (int i = 0; i < around; i++) {
             double angle = 2 * Math.PI * i / around;
-            Vector3d out = new Vector3d(up).mul(StrictMath.cos(angle)).fma(StrictMath.sin(angle), front).normalize();
+            Vector3d out = new Vector3d(up)
+                    .mul(StrictMath.cos(angle))
+                    .fma(StrictMath.sin(angle), front)
+                    .normalize();
             double[] reach = {reach(centre, across, out, -0.018), reach(centre, across, out, 0.018)};
             for (int corner = 0; corner < 4; corner++) {
                 int edge = corner == 0 || corner == 3 ? 0 : 1;
@@ -313,7 +373,15 @@ final class PilotShape {
                 shell.quad(a + corner, b + corner, b + next, a + next);
             }
         }
-        add("strap", shell.smoothNormals(), Palette.Swatch.STRAP, "hips", "waist", "ribs_lower", "ribs_upper", "left_collar");
+        add(
+                "strap",
+                shell.smoothNormals(),
+                Palette.Swatch.STRAP,
+                "hips",
+                "waist",
+                "ribs_lower",
+                "ribs_upper",
+                "left_collar");
     }
 
     /** Distance along a ray from inside the jumper to its surface, or to the satchel at the hip. */
@@ -357,8 +425,8 @@ final class PilotShape {
             for (int j = 0; j < down; j++) {
                 for (int i = 0; i < across; i++) {
                     Vector3d n = capeNormal(middle, j, i);
-                    number[face][j][i] = shell.add(
-                            new Vector3d(middle[j][i]).fma(face == 0 ? 0.003 : -0.003, n), new Vector3d());
+                    number[face][j][i] =
+                            shell.add(new Vector3d(middle[j][i]).fma(face == 0 ? 0.003 : -0.003, n), new Vector3d());
                 }
             }
         }
@@ -404,19 +472,35 @@ final class PilotShape {
     static List<Piece> lantern(Vector3d grip) {
         List<Piece> out = new ArrayList<>();
         Vector3d foot = new Vector3d(grip).sub(0, 0.300, 0);
-        out.add(new Piece("base", Shell.turned(foot, 20, 0.001, 0, 0.052, 0, 0.052, 0.022, 0.040, 0.034, 0.001, 0.034),
-                Palette.Swatch.BRASS, List.of()));
-        out.add(new Piece("glass", Shell.turned(foot, 20, 0.030, 0.034, 0.038, 0.070, 0.038, 0.110, 0.030, 0.145),
-                Palette.Swatch.GLASS, List.of()));
-        out.add(new Piece("flame", Shell.turned(foot, 10, 0.001, 0.040, 0.009, 0.060, 0.007, 0.085, 0.001, 0.110),
-                Palette.Swatch.FLAME, List.of()));
-        out.add(new Piece("cap", Shell.turned(foot, 20, 0.001, 0.145, 0.046, 0.145, 0.044, 0.156, 0.018, 0.192, 0.014, 0.206, 0.001, 0.208),
-                Palette.Swatch.BRASS, List.of()));
+        out.add(new Piece(
+                "base",
+                Shell.turned(foot, 20, 0.001, 0, 0.052, 0, 0.052, 0.022, 0.040, 0.034, 0.001, 0.034),
+                Palette.Swatch.BRASS,
+                List.of()));
+        out.add(new Piece(
+                "glass",
+                Shell.turned(foot, 20, 0.030, 0.034, 0.038, 0.070, 0.038, 0.110, 0.030, 0.145),
+                Palette.Swatch.GLASS,
+                List.of()));
+        out.add(new Piece(
+                "flame",
+                Shell.turned(foot, 10, 0.001, 0.040, 0.009, 0.060, 0.007, 0.085, 0.001, 0.110),
+                Palette.Swatch.FLAME,
+                List.of()));
+        out.add(new Piece(
+                "cap",
+                Shell.turned(
+                        foot, 20, 0.001, 0.145, 0.046, 0.145, 0.044, 0.156, 0.018, 0.192, 0.014, 0.206, 0.001, 0.208),
+                Palette.Swatch.BRASS,
+                List.of()));
         Field handle = Field.ring(new Vector3d(foot).add(0, 0.228, 0), v(0, 0, 1), 0.062, 0.0045);
         Vector3d c = new Vector3d(foot).add(0, 0.228, 0);
-        out.add(new Piece("handle", SurfaceNets.of(
+        out.add(new Piece(
+                "handle",
+                SurfaceNets.of(
                         handle, new Vector3d(c).sub(0.08, 0.08, 0.02), new Vector3d(c).add(0.08, 0.08, 0.02), 0.006),
-                Palette.Swatch.BRASS, List.of()));
+                Palette.Swatch.BRASS,
+                List.of()));
         return out;
     }
 }

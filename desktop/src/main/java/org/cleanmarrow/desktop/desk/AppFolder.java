@@ -9,7 +9,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Stream;
-import org.cleanmarrow.formats.SafeFiles;
+import org.cleanmarrow.formats.file.SafeFiles;
 
 /** Where the application keeps what outlives a session: recent files, and work to be recovered. */
 public final class AppFolder {
@@ -75,7 +75,8 @@ public final class AppFolder {
     /** Work left by a session that is no longer running. */
     public Optional<Leftover> leftover() {
         try (Stream<Path> files = Files.list(folder)) {
-            for (Path file : files.filter(f -> f.getFileName().toString().endsWith(".recovery")).toList()) {
+            for (Path file : files.filter(f -> f.getFileName().toString().endsWith(".recovery"))
+                    .toList()) {
                 if (isAlive(file)) {
                     continue;
                 }
@@ -96,8 +97,11 @@ public final class AppFolder {
             return true;
         }
         String pid = file.getFileName().toString().replaceAll("\\D", "");
-        return !pid.isEmpty() && pid.length() < 18
-                && ProcessHandle.of(Long.parseLong(pid)).filter(ProcessHandle::isAlive).isPresent();
+        return !pid.isEmpty()
+                && pid.length() < 18
+                && ProcessHandle.of(Long.parseLong(pid))
+                        .filter(ProcessHandle::isAlive)
+                        .isPresent();
     }
 
     public void discard(Leftover leftover) {

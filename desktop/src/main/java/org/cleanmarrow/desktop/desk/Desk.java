@@ -11,10 +11,10 @@ import java.util.function.Consumer;
 import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.DoubleProperty;
 import javafx.beans.property.ObjectProperty;
-import javafx.beans.property.ReadOnlyObjectProperty;
-import javafx.beans.property.ReadOnlyObjectWrapper;
 import javafx.beans.property.ReadOnlyLongProperty;
 import javafx.beans.property.ReadOnlyLongWrapper;
+import javafx.beans.property.ReadOnlyObjectProperty;
+import javafx.beans.property.ReadOnlyObjectWrapper;
 import javafx.beans.property.SimpleBooleanProperty;
 import javafx.beans.property.SimpleDoubleProperty;
 import javafx.beans.property.SimpleObjectProperty;
@@ -23,18 +23,17 @@ import javafx.beans.property.StringProperty;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.check.Examination;
 import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Severity;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.check.Target;
+import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.pilot.FerryPilot;
-import org.cleanmarrow.desktop.Words;
-import org.cleanmarrow.desktop.viewport.Picture;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.formats.AssetFiles;
-import org.cleanmarrow.formats.SafeFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.ledger.BadLedger;
 import org.cleanmarrow.ledger.History;
 import org.cleanmarrow.ledger.Ledger;
@@ -68,7 +67,7 @@ public final class Desk {
     private final StringProperty clip = new SimpleStringProperty("");
     private final DoubleProperty seconds = new SimpleDoubleProperty();
     private final BooleanProperty playing = new SimpleBooleanProperty();
-    private final ObjectProperty<Picture.Paint> paint = new SimpleObjectProperty<>(Picture.Paint.COLOURS);
+    private final ObjectProperty<Paint> paint = new SimpleObjectProperty<>(Paint.COLOURS);
     private final DoubleProperty divider = new SimpleDoubleProperty();
     private final ObjectProperty<Finding> shown = new SimpleObjectProperty<>();
     private History history;
@@ -162,7 +161,9 @@ public final class Desk {
     }
 
     public long count(Station where, Severity severity) {
-        return findings.stream().filter(f -> f.station() == where && f.severity() == severity).count();
+        return findings.stream()
+                .filter(f -> f.station() == where && f.severity() == severity)
+                .count();
     }
 
     public Optional<Delivery.Delivered> lastDelivery() {
@@ -230,7 +231,7 @@ public final class Desk {
         return playing;
     }
 
-    public ObjectProperty<Picture.Paint> paint() {
+    public ObjectProperty<Paint> paint() {
         return paint;
     }
 
@@ -258,32 +259,43 @@ public final class Desk {
 
     /** Opens a file in place of what is on the desk; where it cannot be read the desk stays as it is. */
     public void open(Path file) {
-        work.run(w -> AssetFiles.open(file, w), asset -> {
-            folder.remember(file);
-            take(asset, file.toAbsolutePath().toString(), Ledger.EMPTY, List.of());
-            say(Words.of("said.opened", file.getFileName()));
-        }, this::fail);
+        work.run(
+                w -> AssetFiles.open(file, w),
+                asset -> {
+                    folder.remember(file);
+                    take(asset, file.toAbsolutePath().toString(), Ledger.EMPTY, List.of());
+                    say(Words.of("said.opened", file.getFileName()));
+                },
+                this::fail);
     }
 
     public void openDemo() {
-        work.run(w -> FerryPilot.asset(), asset -> {
-            take(asset, DEMO, Ledger.EMPTY, List.of());
-            say(Words.of("said.demo", FerryPilot.faults().size()));
-        }, this::fail);
+        work.run(
+                w -> FerryPilot.asset(),
+                asset -> {
+                    take(asset, DEMO, Ledger.EMPTY, List.of());
+                    say(Words.of("said.demo", FerryPilot.faults().size()));
+                },
+                this::fail);
     }
 
     /** Takes a newer version of the source and runs the whole ledger on it. */
     public void openNewer(Path file) {
         Ledger ledger = history.ledger();
-        work.run(w -> {
-            Asset asset = AssetFiles.open(file, w);
-            return new Replayed(asset, Replay.all(asset, ledger, true, w));
-        }, r -> {
-            folder.remember(file);
-            take(r.asset, file.toAbsolutePath().toString(), ledger, r.done);
-            long lost = r.done.stream().filter(d -> d.change().isEmpty() && isOn(r.done.indexOf(d))).count();
-            say(Words.of("said.replayed", r.done.size() - lost, r.done.size(), file.getFileName()));
-        }, this::fail);
+        work.run(
+                w -> {
+                    Asset asset = AssetFiles.open(file, w);
+                    return new Replayed(asset, Replay.all(asset, ledger, true, w));
+                },
+                r -> {
+                    folder.remember(file);
+                    take(r.asset, file.toAbsolutePath().toString(), ledger, r.done);
+                    long lost = r.done.stream()
+                            .filter(d -> d.change().isEmpty() && isOn(r.done.indexOf(d)))
+                            .count();
+                    say(Words.of("said.replayed", r.done.size() - lost, r.done.size(), file.getFileName()));
+                },
+                this::fail);
     }
 
     private boolean isOn(int step) {
@@ -294,16 +306,19 @@ public final class Desk {
 
     /** Opens again what a session left behind, and replays its ledger. */
     public void recover(AppFolder.Leftover leftover) {
-        work.run(w -> {
-            String from = leftover.source().toString();
-            Asset asset = from.equals(DEMO) ? FerryPilot.asset() : AssetFiles.open(leftover.source(), w);
-            Ledger ledger = Ledger.parse(leftover.ledger());
-            return new Recovered(asset, from, ledger, Replay.all(asset, ledger, true, w));
-        }, r -> {
-            take(r.asset, r.source, r.ledger, r.done);
-            folder.discard(leftover);
-            say(Words.of("said.recovered", r.done.size()));
-        }, this::fail);
+        work.run(
+                w -> {
+                    String from = leftover.source().toString();
+                    Asset asset = from.equals(DEMO) ? FerryPilot.asset() : AssetFiles.open(leftover.source(), w);
+                    Ledger ledger = Ledger.parse(leftover.ledger());
+                    return new Recovered(asset, from, ledger, Replay.all(asset, ledger, true, w));
+                },
+                r -> {
+                    take(r.asset, r.source, r.ledger, r.done);
+                    folder.discard(leftover);
+                    say(Words.of("said.recovered", r.done.size()));
+                },
+                this::fail);
     }
 
     private record Recovered(Asset asset, String source, Ledger ledger, List<Replay.Done> done) {}
@@ -369,30 +384,36 @@ public final class Desk {
         examiner.cancel();
         Asset asset = history.latest();
         Target wanted = target.get();
-        examiner.run(w -> Examination.of(asset, wanted, w), found -> {
-            if (asset == history.latest() && wanted == target.get()) {
-                findings = found;
-                examined = revision.get() + 1;
-                revision.set(examined);
-            }
-        }, this::fail);
+        examiner.run(
+                w -> Checks.run(asset, wanted, w),
+                found -> {
+                    if (asset == history.latest() && wanted == target.get()) {
+                        findings = found;
+                        examined = revision.get() + 1;
+                        revision.set(examined);
+                    }
+                },
+                this::fail);
     }
 
     /** Runs a step and records it; a step that is refused changes nothing and says why. */
     public void apply(Step step) {
         History on = history;
-        work.run(w -> Replay.one(on.latest(), step, true, w), done -> {
-            if (done.change().isEmpty()) {
-                fail(new Exception(done.reason()));
-                return;
-            }
-            if (on != history) {
-                return;
-            }
-            history.record(done);
-            say(Outcomes.sentence(done));
-            changed();
-        }, this::fail);
+        work.run(
+                w -> Replay.one(on.latest(), step, true, w),
+                done -> {
+                    if (done.change().isEmpty()) {
+                        fail(new Exception(done.reason()));
+                        return;
+                    }
+                    if (on != history) {
+                        return;
+                    }
+                    history.record(done);
+                    say(Outcomes.sentence(done));
+                    changed();
+                },
+                this::fail);
     }
 
     /** Finds out what a step would do, without doing it; only the last one asked for is answered. */
@@ -444,22 +465,29 @@ public final class Desk {
 
     private void rerun(Ledger ledger) {
         History on = history;
-        work.run(w -> Replay.all(on.source(), ledger, true, w), done -> {
-            history.replace(ledger, done);
-            changed();
-            long lost = java.util.stream.IntStream.range(0, done.size())
-                    .filter(i -> ledger.entries().get(i).on() && done.get(i).change().isEmpty())
-                    .count();
-            say(Words.of("said.rerun", done.size(), lost));
-        }, this::fail);
+        work.run(
+                w -> Replay.all(on.source(), ledger, true, w),
+                done -> {
+                    history.replace(ledger, done);
+                    changed();
+                    long lost = java.util.stream.IntStream.range(0, done.size())
+                            .filter(i -> ledger.entries().get(i).on()
+                                    && done.get(i).change().isEmpty())
+                            .count();
+                    say(Words.of("said.rerun", done.size(), lost));
+                },
+                this::fail);
     }
 
     public void saveLedger(Path file) {
         String text = history.ledger().toJson();
-        work.run(w -> {
-            SafeFiles.replace(file, text.getBytes(StandardCharsets.UTF_8));
-            return file;
-        }, f -> say(Words.of("said.ledger.saved", f.getFileName())), this::fail);
+        work.run(
+                w -> {
+                    SafeFiles.replace(file, text.getBytes(StandardCharsets.UTF_8));
+                    return file;
+                },
+                f -> say(Words.of("said.ledger.saved", f.getFileName())),
+                this::fail);
     }
 
     /** Runs a saved ledger on what was received, in place of the present one. */
@@ -474,13 +502,17 @@ public final class Desk {
     /** Writes the latest state out, reads it back and compares. */
     public void deliver(Path out) {
         Asset asset = history.latest();
-        work.run(w -> Delivery.deliver(asset, out, w), delivered -> {
-            lastDelivery = delivered;
-            say(Words.of(
-                    "said.delivered", delivered.files().getFirst().getFileName(),
-                    Outcomes.length(delivered.landing().largestMetres())));
-            announceUnchecked();
-        }, this::fail);
+        work.run(
+                w -> Delivery.deliver(asset, out, w),
+                delivered -> {
+                    lastDelivery = delivered;
+                    say(Words.of(
+                            "said.delivered",
+                            delivered.files().getFirst().getFileName(),
+                            Outcomes.length(delivered.landing().largestMetres())));
+                    announceUnchecked();
+                },
+                this::fail);
     }
 
     public void cancel() {
@@ -506,7 +538,7 @@ public final class Desk {
         if (place.mesh() >= 0) {
             choose(place.mesh(), (BitSet) place.vertices().clone());
             if (finding.station() == Station.SKIN) {
-                paint.set(Picture.Paint.INFLUENCE);
+                paint.set(Paint.INFLUENCE);
             }
         }
         if (place.clip() >= 0) {

@@ -3,7 +3,7 @@ package org.cleanmarrow.desktop.desk;
 import java.util.Locale;
 import java.util.stream.Collectors;
 import org.cleanmarrow.convention.Units;
-import org.cleanmarrow.desktop.Words;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.ledger.StepCodec;
 import org.cleanmarrow.probe.Motion;
@@ -49,7 +49,9 @@ public final class Outcomes {
         return motion.clip().isEmpty()
                 ? Words.of("said.moved.rest", length(motion.largestMetres()))
                 : Words.of(
-                        "said.moved.clip", length(motion.largestMetres()), motion.clip(),
+                        "said.moved.clip",
+                        length(motion.largestMetres()),
+                        motion.clip(),
                         String.format(Locale.ROOT, "%.2f", motion.seconds()));
     }
 }

@@ -20,9 +20,9 @@ import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.desktop.view.MainWindow;
-import org.cleanmarrow.desktop.viewport.Picture;
-import org.cleanmarrow.formats.SafeFiles;
+import org.cleanmarrow.formats.file.SafeFiles;
 
 /** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR}. */
 public final class Shots {
@@ -93,7 +93,7 @@ public final class Shots {
         take("06-skin-received-and-now");
         on(() -> {
             desk.divider().set(0);
-            desk.paint().set(Picture.Paint.COLOURS);
+            desk.paint().set(Paint.COLOURS);
             desk.station().set(Station.MOTION);
             desk.clip().set("punt");
             desk.seconds().set(20 / 24.0);
@@ -115,7 +115,9 @@ public final class Shots {
 
     /** Presses Fix on the first finding that has one, until none is left. */
     private void fixAll() throws Exception {
-        String[] order = {"root", "axes", "end-joints", "leak", "leak", "strays", "weight-sums", "influences", "lost-channels"};
+        String[] order = {
+            "root", "axes", "end-joints", "leak", "leak", "strays", "weight-sums", "influences", "lost-channels"
+        };
         for (String check : order) {
             quiet();
             on(() -> desk.findings().stream()

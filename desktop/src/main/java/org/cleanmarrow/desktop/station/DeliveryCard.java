@@ -5,18 +5,19 @@ import java.nio.file.Path;
 import java.util.Locale;
 import javafx.scene.control.TextField;
 import org.cleanmarrow.check.Severity;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
-import org.cleanmarrow.desktop.view.FileDialogs;
-import org.cleanmarrow.desktop.view.Parts;
+import org.cleanmarrow.desktop.parts.FileDialogs;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.probe.Motion;
 
 /** Writes a version, reads it back, and says how far what landed moves from what was meant. */
 final class DeliveryCard extends StationCard {
     private final FileDialogs dialogs;
-    private final TextField folder = new TextField(Path.of("deliveries").toAbsolutePath().toString());
+    private final TextField folder =
+            new TextField(Path.of("deliveries").toAbsolutePath().toString());
 
     DeliveryCard(Desk desk, FileDialogs dialogs) {
         super(desk);
@@ -32,18 +33,24 @@ final class DeliveryCard extends StationCard {
 
     @Override
     void fill() {
-        long blockers = desk.findings().stream().filter(f -> f.severity() == Severity.BLOCKER).count();
-        title(
-                "station.delivery",
-                Words.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers));
+        long blockers = desk.findings().stream()
+                .filter(f -> f.severity() == Severity.BLOCKER)
+                .count();
+        title("station.delivery", Words.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers));
         heading("delivery.where");
         getChildren().add(folder);
         fact("delivery.next", nextName());
         sentence("delivery.kept");
         getChildren()
                 .add(Parts.row(
-                        Parts.mainButton("deliver", "delivery.act", () -> desk.deliver(Path.of(folder.getText().strip()))),
-                        Parts.button("choose-folder", "delivery.choose", () -> dialogs.folder(f -> folder.setText(f.toString())))));
+                        Parts.mainButton(
+                                "deliver",
+                                "delivery.act",
+                                () -> desk.deliver(Path.of(folder.getText().strip()))),
+                        Parts.button(
+                                "choose-folder",
+                                "delivery.choose",
+                                () -> dialogs.folder(f -> folder.setText(f.toString())))));
         desk.lastDelivery().ifPresent(this::landing);
         heading("delivery.again");
         sentence("delivery.again.why");
@@ -52,7 +59,8 @@ final class DeliveryCard extends StationCard {
 
     private String nextName() {
         try {
-            int version = Delivery.nextVersion(Path.of(folder.getText().strip()), desk.now().name());
+            int version = Delivery.nextVersion(
+                    Path.of(folder.getText().strip()), desk.now().name());
             return String.format(Locale.ROOT, "%s_v%03d.glb", desk.now().name(), version);
         } catch (IOException | IllegalArgumentException e) {
             return "–";

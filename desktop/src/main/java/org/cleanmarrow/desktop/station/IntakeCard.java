@@ -3,12 +3,12 @@ package org.cleanmarrow.desktop.station;
 import java.util.Locale;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.demo.PlantedFault;
+import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.pilot.FerryPilot;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.view.FileDialogs;
-import org.cleanmarrow.desktop.view.Parts;
+import org.cleanmarrow.desktop.parts.FileDialogs;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 
 /** What came in. */
 final class IntakeCard extends StationCard {
@@ -29,8 +29,12 @@ final class IntakeCard extends StationCard {
                         Parts.button("open-newer", "intake.newer", dialogs::openNewer)));
         heading("intake.inside");
         fact("intake.meshes", number(asset.meshes().size()));
-        fact("intake.vertices", number(asset.meshes().stream().mapToInt(Mesh::vertexCount).sum()));
-        fact("intake.triangles", number(asset.meshes().stream().mapToInt(Mesh::triangleCount).sum()));
+        fact(
+                "intake.vertices",
+                number(asset.meshes().stream().mapToInt(Mesh::vertexCount).sum()));
+        fact(
+                "intake.triangles",
+                number(asset.meshes().stream().mapToInt(Mesh::triangleCount).sum()));
         fact("intake.joints", number(count(asset.jointFlags())));
         fact("intake.clips", number(asset.clips().size()));
         fact("intake.materials", number(asset.materials().size()));
@@ -46,7 +50,9 @@ final class IntakeCard extends StationCard {
             heading("intake.planted");
             sentence("intake.planted.why");
             for (PlantedFault fault : FerryPilot.faults()) {
-                String many = fault.count() > 1 ? Words.of("intake.planted.many", fault.where(), fault.count()) : fault.where();
+                String many = fault.count() > 1
+                        ? Words.of("intake.planted.many", fault.where(), fault.count())
+                        : fault.where();
                 getChildren().add(Parts.sentence("· " + many));
             }
         }

@@ -2,9 +2,9 @@ package org.cleanmarrow.desktop.station;
 
 import java.util.Locale;
 import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.view.Parts;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.steps.RemoveLostChannels;
 
 /** The clips, and channels that move nothing here. */

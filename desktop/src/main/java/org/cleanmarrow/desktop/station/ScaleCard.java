@@ -4,9 +4,9 @@ import java.util.Locale;
 import javafx.scene.control.ComboBox;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Units;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.view.Parts;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.steps.Convert;
 import org.cleanmarrow.steps.DeclareConventions;
@@ -16,8 +16,16 @@ import org.joml.Vector3d;
 /** Size, unit and axes: measure, say what the numbers mean, fold, convert. */
 final class ScaleCard extends StationCard {
     private static final String[] COMMON = {
-        "y-up-m-rh", "z-up-m-rh", "z-up-cm-rh", "y-up-cm-rh", "y-up-mm-rh", "y-up-in-rh", "z-up-in-rh", "y-up-ft-rh",
-        "y-up-m-lh", "z-up-cm-lh"
+        "y-up-m-rh",
+        "z-up-m-rh",
+        "z-up-cm-rh",
+        "y-up-cm-rh",
+        "y-up-mm-rh",
+        "y-up-in-rh",
+        "z-up-in-rh",
+        "y-up-ft-rh",
+        "y-up-m-lh",
+        "z-up-cm-lh"
     };
 
     ScaleCard(Desk desk) {
@@ -62,8 +70,11 @@ final class ScaleCard extends StationCard {
         getChildren()
                 .add(Parts.row(
                         choices,
-                        Parts.button("declare", "scale.declare.act", () -> Conventions.parse(choices.getValue())
-                                .ifPresent(c -> desk.apply(new DeclareConventions(c))))));
+                        Parts.button(
+                                "declare",
+                                "scale.declare.act",
+                                () -> Conventions.parse(choices.getValue())
+                                        .ifPresent(c -> desk.apply(new DeclareConventions(c))))));
     }
 
     /** Feet and inches, as a person's height is said. */

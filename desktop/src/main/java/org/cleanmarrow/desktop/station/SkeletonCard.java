@@ -5,9 +5,9 @@ import java.util.stream.Collectors;
 import javafx.scene.control.TextField;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Skeletons;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.view.Parts;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.steps.AddRoot;
 import org.cleanmarrow.steps.Rename;
 import org.cleanmarrow.steps.TrimEnds;
@@ -43,7 +43,10 @@ final class SkeletonCard extends StationCard {
         name.setId("root-name");
         name.setPrefColumnCount(9);
         name.setAccessibleText(Words.of("skeleton.root.name"));
-        var add = Parts.mainButton("add-root", "skeleton.root.act", () -> desk.apply(new AddRoot(name.getText().strip())));
+        var add = Parts.mainButton(
+                "add-root",
+                "skeleton.root.act",
+                () -> desk.apply(new AddRoot(name.getText().strip())));
         add.setDisable(clean || tops.isEmpty());
         name.setDisable(add.isDisabled());
         getChildren().add(Parts.row(name, add));

@@ -13,11 +13,11 @@ import javafx.scene.control.ToggleGroup;
 import javafx.util.Duration;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
-import org.cleanmarrow.desktop.view.Parts;
-import org.cleanmarrow.desktop.viewport.Picture;
+import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.step.Step;
@@ -63,13 +63,17 @@ final class SkinCard extends StationCard {
                 chosen.isEmpty()
                         ? Words.of("skin.none")
                         : Words.of(
-                                "skin.chosen", chosen.vertices().cardinality(),
+                                "skin.chosen",
+                                chosen.vertices().cardinality(),
                                 asset.meshes().get(chosen.mesh()).name()));
         heading("skin.see");
         ToggleGroup paints = new ToggleGroup();
         var see = Parts.row();
-        for (Picture.Paint paint : Picture.Paint.values()) {
-            ToggleButton button = toggle("paint-" + paint.name().toLowerCase(Locale.ROOT), "skin.paint." + paint.name().toLowerCase(Locale.ROOT), paints);
+        for (Paint paint : Paint.values()) {
+            ToggleButton button = toggle(
+                    "paint-" + paint.name().toLowerCase(Locale.ROOT),
+                    "skin.paint." + paint.name().toLowerCase(Locale.ROOT),
+                    paints);
             button.setSelected(desk.paint().get() == paint);
             button.setOnAction(e -> {
                 desk.paint().set(paint);
@@ -134,7 +138,8 @@ final class SkinCard extends StationCard {
     private void fillInfluence(Desk.Chosen chosen, Asset asset) {
         int node = desk.jointNode();
         heading("skin.influence");
-        Label joint = new Label(node < 0 ? Words.of("skin.no.joint") : asset.nodes().get(node).name());
+        Label joint = new Label(
+                node < 0 ? Words.of("skin.no.joint") : asset.nodes().get(node).name());
         joint.getStyleClass().add(node < 0 ? "ink-2" : "mono");
         joint.setWrapText(true);
         getChildren().add(joint);
@@ -160,7 +165,9 @@ final class SkinCard extends StationCard {
         }
         Mesh mesh = asset.meshes().get(chosen.mesh());
         return Optional.of(new TakeOffJoint(
-                asset.meshRef(chosen.mesh()), desk.joint().get(), VertexSet.chosen(mesh, chosen.vertices()),
+                asset.meshRef(chosen.mesh()),
+                desk.joint().get(),
+                VertexSet.chosen(mesh, chosen.vertices()),
                 Optional.empty()));
     }
 
@@ -171,7 +178,10 @@ final class SkinCard extends StationCard {
             double value = Double.parseDouble(weight.getText().strip().replace(',', '.'));
             Mesh mesh = asset.meshes().get(chosen.mesh());
             return Optional.of(new SetWeight(
-                    asset.meshRef(chosen.mesh()), desk.joint().get(), VertexSet.chosen(mesh, chosen.vertices()), value));
+                    asset.meshRef(chosen.mesh()),
+                    desk.joint().get(),
+                    VertexSet.chosen(mesh, chosen.vertices()),
+                    value));
         } catch (NumberFormatException e) {
             preview.setText(Words.of("skin.weight.bad", weight.getText()));
             return Optional.empty();
@@ -181,10 +191,17 @@ final class SkinCard extends StationCard {
     private void ask() {
         takeOff().ifPresent(step -> {
             int count = desk.chosen().get().vertices().cardinality();
-            desk.preview(step, done -> preview.setText(
-                    done.change().isEmpty()
-                            ? done.reason()
-                            : Words.of("skin.preview", count, done.motion().map(Outcomes::movement).orElse(""))));
+            desk.preview(
+                    step,
+                    done -> preview.setText(
+                            done.change().isEmpty()
+                                    ? done.reason()
+                                    : Words.of(
+                                            "skin.preview",
+                                            count,
+                                            done.motion()
+                                                    .map(Outcomes::movement)
+                                                    .orElse(""))));
         });
     }
 }

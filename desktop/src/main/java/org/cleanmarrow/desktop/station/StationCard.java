@@ -1,9 +1,9 @@
 package org.cleanmarrow.desktop.station;
 
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.view.Parts;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 
 /** The work of one station, top to bottom in the order people do it. Built anew when the asset changes. */
 abstract class StationCard extends VBox {

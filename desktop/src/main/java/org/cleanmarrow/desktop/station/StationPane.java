@@ -5,7 +5,7 @@ import java.util.Map;
 import javafx.scene.layout.StackPane;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.view.FileDialogs;
+import org.cleanmarrow.desktop.parts.FileDialogs;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 
 /** Shows the card of the open station. A new station is added by its line here. */

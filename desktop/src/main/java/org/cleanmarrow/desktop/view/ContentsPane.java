@@ -20,9 +20,10 @@ import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.viewport.Picture;
+import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 
 /** What the asset is made of: parts, the joints that move the chosen vertices, and all joints with a filter. */
 final class ContentsPane extends VBox {
@@ -58,7 +59,7 @@ final class ContentsPane extends VBox {
             if (!filling && row != null) {
                 desk.joint().set(row.ref);
                 if (desk.station().get() == org.cleanmarrow.check.Station.SKIN) {
-                    desk.paint().set(Picture.Paint.INFLUENCE);
+                    desk.paint().set(Paint.INFLUENCE);
                 }
             }
         });
@@ -92,8 +93,7 @@ final class ContentsPane extends VBox {
         for (int m = 0; m < asset.meshes().size(); m++) {
             Mesh mesh = asset.meshes().get(m);
             int number = m;
-            HBox row = Parts.fact(
-                    asset.meshRef(m), String.format(Locale.ROOT, "%,d", mesh.triangleCount()));
+            HBox row = Parts.fact(asset.meshRef(m), String.format(Locale.ROOT, "%,d", mesh.triangleCount()));
             row.getStyleClass().add("part");
             row.setOnMouseClicked(e -> {
                 BitSet every = new BitSet();
@@ -129,8 +129,7 @@ final class ContentsPane extends VBox {
         return out;
     }
 
-    private static void addRows(
-            Asset asset, int node, int depth, boolean[] flags, int[] counts, List<JointRow> out) {
+    private static void addRows(Asset asset, int node, int depth, boolean[] flags, int[] counts, List<JointRow> out) {
         // A stack of its own, because chains may be far deeper than the thread's.
         java.util.ArrayDeque<int[]> stack = new java.util.ArrayDeque<>();
         stack.push(new int[] {node, depth});
@@ -241,7 +240,7 @@ final class ContentsPane extends VBox {
         }
         box.setOnMouseClicked(e -> {
             desk.joint().set(ref);
-            desk.paint().set(Picture.Paint.INFLUENCE);
+            desk.paint().set(Paint.INFLUENCE);
         });
         return box;
     }

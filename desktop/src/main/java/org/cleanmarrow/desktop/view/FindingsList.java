@@ -7,8 +7,9 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Station;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.ledger.StepCodec;
 
 /** What is wrong at the open station: a sentence each, with Show and, where there is one, Fix. */
@@ -50,15 +51,17 @@ final class FindingsList extends VBox {
         show.setOnAction(e -> desk.show(finding));
         acts.getChildren().add(show);
         finding.fix().ifPresent(step -> {
-            Hyperlink fix = new Hyperlink(
-                    Words.of("findings.fix", Words.of("fix." + StepCodec.info(step.getClass()).name())));
+            Hyperlink fix = new Hyperlink(Words.of(
+                    "findings.fix",
+                    Words.of("fix." + StepCodec.info(step.getClass()).name())));
             fix.setId("fix-" + finding.check() + "-" + index);
             fix.setOnAction(e -> desk.apply(step));
             acts.getChildren().add(fix);
         });
         VBox card = new VBox(4, message, acts);
         card.getStyleClass().addAll("finding", finding.severity().code());
-        card.setAccessibleText(Words.of("findings.accessible", finding.severity().code(), finding.message()));
+        card.setAccessibleText(
+                Words.of("findings.accessible", finding.severity().code(), finding.message()));
         return card;
     }
 }

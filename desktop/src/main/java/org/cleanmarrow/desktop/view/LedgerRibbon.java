@@ -14,9 +14,11 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
+import org.cleanmarrow.desktop.parts.FileDialogs;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
 
@@ -101,12 +103,14 @@ final class LedgerRibbon extends VBox {
         if (!open) {
             return;
         }
-        chips.getChildren().add(chip(0, Words.of("ledger.opened", desk.received().name()), "", true, "", null));
+        chips.getChildren()
+                .add(chip(0, Words.of("ledger.opened", desk.received().name()), "", true, "", null));
         List<Replay.Done> done = desk.history().done();
         for (int i = 0; i < done.size(); i++) {
             Ledger.Entry entry = desk.history().ledger().entries().get(i);
             Replay.Done d = done.get(i);
-            String moved = d.motion().map(m -> Outcomes.length(m.largestMetres())).orElse("");
+            String moved =
+                    d.motion().map(m -> Outcomes.length(m.largestMetres())).orElse("");
             boolean fits = d.change().isPresent() || !entry.on();
             chips.getChildren().add(chip(i + 1, Outcomes.name(d), moved, fits, Outcomes.sentence(d), entry));
         }

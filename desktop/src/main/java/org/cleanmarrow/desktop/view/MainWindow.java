@@ -19,6 +19,7 @@ import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.scene.text.Font;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.FileDialogs;
 import org.cleanmarrow.desktop.station.StationPane;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.formats.AssetFiles;
@@ -78,7 +79,9 @@ public final class MainWindow {
     public Scene scene(double width, double height) {
         Scene scene = new Scene(root, width, height);
         scene.getStylesheets()
-                .add(MainWindow.class.getResource("/org/cleanmarrow/desktop/desk.css").toExternalForm());
+                .add(MainWindow.class
+                        .getResource("/org/cleanmarrow/desktop/desk.css")
+                        .toExternalForm());
         viewport.requestFocus();
         scene.windowProperty().addListener((o, a, b) -> dialogs.setOwner(b));
         return scene;

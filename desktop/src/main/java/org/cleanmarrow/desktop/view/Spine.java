@@ -7,14 +7,14 @@ import javafx.css.PseudoClass;
 import javafx.scene.AccessibleRole;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
-import javafx.scene.layout.StackPane;
 import javafx.scene.layout.Region;
+import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.scene.shape.SVGPath;
 import org.cleanmarrow.check.Severity;
 import org.cleanmarrow.check.Station;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.text.Words;
 
 /** The stations in their order as the vertebrae of a spine, each with what is still wrong there. */
 final class Spine extends VBox {

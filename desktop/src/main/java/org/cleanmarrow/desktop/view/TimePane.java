@@ -17,8 +17,9 @@ import javafx.scene.paint.Color;
 import javafx.scene.text.Font;
 import javafx.scene.text.TextAlignment;
 import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 
 /** Clips as lanes with inclusive frame numbers at both ends, a playhead to drag, and play. */
 final class TimePane extends VBox {
@@ -123,7 +124,12 @@ final class TimePane extends VBox {
     private void describe(Clip clip) {
         long frame = Math.round(desk.seconds().get() * clip.rate());
         what.setText(Words.of(
-                "time.what", clip.name(), frame, clip.firstFrame(), clip.lastFrame(), rate(clip.rate()),
+                "time.what",
+                clip.name(),
+                frame,
+                clip.firstFrame(),
+                clip.lastFrame(),
+                rate(clip.rate()),
                 String.format(Locale.ROOT, "%.3f", desk.seconds().get())));
         loops.setText(Words.of(clip.loop() ? "time.loop.on" : "time.loop.off"));
     }
@@ -167,7 +173,8 @@ final class TimePane extends VBox {
     private void draw() {
         GraphicsContext g = canvas.getGraphicsContext2D();
         g.clearRect(0, 0, canvas.getWidth(), canvas.getHeight());
-        boolean dark = getScene() != null && getScene().getRoot().getStyleClass().contains("lamplight");
+        boolean dark =
+                getScene() != null && getScene().getRoot().getStyleClass().contains("lamplight");
         Color ink = Color.web(dark ? "#EFE8DC" : "#23201D");
         Color quiet = Color.web(dark ? "#A89F92" : "#6A6259");
         Color marrow = Color.web(dark ? "#D9655C" : "#9C2F2A");

@@ -16,14 +16,16 @@ import org.cleanmarrow.check.Station;
 import org.cleanmarrow.check.Target;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Units;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.FileDialogs;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 
 /** Name of the work, how the view shows it, what it is for, and the way out. */
 final class TopBar extends HBox {
-    private static final List<String> TARGETS = List.of(
-            "z-up-cm-lh", "y-up-m-rh", "y-up-m-lh", "z-up-m-rh", "z-up-cm-rh", "z-up-m-lh", "y-up-cm-rh");
+    private static final List<String> TARGETS =
+            List.of("z-up-cm-lh", "y-up-m-rh", "y-up-m-lh", "z-up-m-rh", "z-up-cm-rh", "z-up-m-lh", "y-up-cm-rh");
 
     private final Desk desk;
     private final Label name = new Label();
@@ -41,7 +43,8 @@ final class TopBar extends HBox {
         product.setMinWidth(Region.USE_PREF_SIZE);
         name.setId("asset-name");
         name.setMinWidth(60);
-        ToggleButton split = view("view-received", "view.received", desk.divider().get() > 0);
+        ToggleButton split =
+                view("view-received", "view.received", desk.divider().get() > 0);
         split.setOnAction(e -> desk.divider().set(split.isSelected() ? 0.5 : 0));
         desk.divider().addListener((o, a, b) -> split.setSelected(b.doubleValue() > 0));
         ToggleButton joints = view("view-joints", "view.joints", true);
@@ -53,7 +56,8 @@ final class TopBar extends HBox {
         Button light = Parts.button("theme", "view.theme", theme);
         light.getStyleClass().add("quiet");
         Button open = Parts.button("open", "top.open", dialogs::open);
-        Button deliver = Parts.mainButton("to-delivery", "top.deliver", () -> desk.station().set(Station.DELIVERY));
+        Button deliver = Parts.mainButton(
+                "to-delivery", "top.deliver", () -> desk.station().set(Station.DELIVERY));
         for (Region r : List.of(split, joints, wire, whole, light, open, deliver)) {
             r.setMinWidth(Region.USE_PREF_SIZE);
         }
@@ -61,8 +65,20 @@ final class TopBar extends HBox {
         for_.getStyleClass().add("ink-2");
         for_.setMinWidth(Region.USE_PREF_SIZE);
         getChildren()
-                .addAll(new Group(rim, marrow), product, name, Parts.spring(), split, joints, wire, whole, light, for_,
-                        targets(), open, deliver);
+                .addAll(
+                        new Group(rim, marrow),
+                        product,
+                        name,
+                        Parts.spring(),
+                        split,
+                        joints,
+                        wire,
+                        whole,
+                        light,
+                        for_,
+                        targets(),
+                        open,
+                        deliver);
         desk.revision().addListener((o, a, b) -> refresh());
         refresh();
     }

@@ -7,8 +7,10 @@ import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.FileDialogs;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
 
 /** What stands in the view while nothing is open: the demo, recent files, work to be recovered, a drop zone. */
 final class Welcome extends StackPane {
@@ -29,9 +31,13 @@ final class Welcome extends StackPane {
                 recover.setDisable(true);
                 discard.setDisable(true);
             });
-            String what = leftover.source().getFileName() == null ? "" : leftover.source().getFileName().toString();
+            String what = leftover.source().getFileName() == null
+                    ? ""
+                    : leftover.source().getFileName().toString();
             sheet.getChildren()
-                    .addAll(Parts.heading("welcome.left"), Parts.sentence(Words.of("welcome.left.why", what)),
+                    .addAll(
+                            Parts.heading("welcome.left"),
+                            Parts.sentence(Words.of("welcome.left.why", what)),
                             Parts.row(recover, discard));
         });
         var recent = desk.folder().recent();

@@ -37,8 +37,7 @@ public record Camera(Vector3d at, double turn, double tilt, double reach) {
         Matrix4d view = view();
         view.positiveX(right);
         view.positiveY(up);
-        return new Camera(
-                new Vector3d(at).fma(-dx * metres, right).fma(dy * metres, up), turn, tilt, reach);
+        return new Camera(new Vector3d(at).fma(-dx * metres, right).fma(dy * metres, up), turn, tilt, reach);
     }
 
     /** Comes nearer by a factor towards a point of the picture. */
@@ -83,8 +82,7 @@ public record Camera(Vector3d at, double turn, double tilt, double reach) {
     /** Direction from the eye through a point of the picture. */
     public Vector3d ray(double x, double y, double width, double height) {
         double up = Math.tan(ANGLE / 2);
-        Vector3d d = new Vector3d(
-                (2 * x / width - 1) * up * width / height, (1 - 2 * y / height) * up, -1);
+        Vector3d d = new Vector3d((2 * x / width - 1) * up * width / height, (1 - 2 * y / height) * up, -1);
         view().invert().transformDirection(d);
         return d.normalize();
     }

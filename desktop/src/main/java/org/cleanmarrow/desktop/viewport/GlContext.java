@@ -83,16 +83,30 @@ final class GlContext implements AutoCloseable {
             throw new GlMissing("EGL offers no desktop OpenGL");
         }
         IntBuffer wanted = stack.ints(
-                EGL_SURFACE_TYPE, EGL_PBUFFER_BIT, EGL_RENDERABLE_TYPE, EGL_OPENGL_BIT, EGL_RED_SIZE, 8,
-                EGL_GREEN_SIZE, 8, EGL_BLUE_SIZE, 8, EGL_NONE);
+                EGL_SURFACE_TYPE,
+                EGL_PBUFFER_BIT,
+                EGL_RENDERABLE_TYPE,
+                EGL_OPENGL_BIT,
+                EGL_RED_SIZE,
+                8,
+                EGL_GREEN_SIZE,
+                8,
+                EGL_BLUE_SIZE,
+                8,
+                EGL_NONE);
         PointerBuffer configs = stack.mallocPointer(1);
         IntBuffer found = stack.mallocInt(1);
         if (!eglChooseConfig(display, wanted, configs, found) || found.get(0) == 0) {
             throw new GlMissing("EGL offers no picture format with 8 bits a colour");
         }
         IntBuffer version = stack.ints(
-                EGL_CONTEXT_MAJOR_VERSION, 3, EGL_CONTEXT_MINOR_VERSION, 3, EGL_CONTEXT_OPENGL_PROFILE_MASK,
-                EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT, EGL_NONE);
+                EGL_CONTEXT_MAJOR_VERSION,
+                3,
+                EGL_CONTEXT_MINOR_VERSION,
+                3,
+                EGL_CONTEXT_OPENGL_PROFILE_MASK,
+                EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT,
+                EGL_NONE);
         long context = eglCreateContext(display, configs.get(0), EGL_NO_CONTEXT, version);
         if (context == EGL_NO_CONTEXT || !eglMakeCurrent(display, EGL_NO_SURFACE, EGL_NO_SURFACE, context)) {
             throw new GlMissing("OpenGL 3.3 is not to be had from this driver");

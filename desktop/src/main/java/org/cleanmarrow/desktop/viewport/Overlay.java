@@ -16,8 +16,9 @@ import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.convention.Units;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.text.Words;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
@@ -32,8 +33,11 @@ final class Overlay {
     private static final Font NAME = Font.font("Inconsolata", 13);
     /** The weight ramp; exactly zero is not on it. */
     private static final Stop[] TIDELINE = {
-        new Stop(0, Color.web("#2B2F6B")), new Stop(0.25, Color.web("#2C6E8F")), new Stop(0.5, Color.web("#4FA98B")),
-        new Stop(0.75, Color.web("#D9C26A")), new Stop(1, Color.web("#FFF3DC"))
+        new Stop(0, Color.web("#2B2F6B")),
+        new Stop(0.25, Color.web("#2C6E8F")),
+        new Stop(0.5, Color.web("#4FA98B")),
+        new Stop(0.75, Color.web("#D9C26A")),
+        new Stop(1, Color.web("#FFF3DC"))
     };
 
     private String trouble = "";
@@ -95,7 +99,7 @@ final class Overlay {
             g.restore();
         }
         drawDivider(g, desk, split, w, h);
-        if (desk.paint().get() == Picture.Paint.INFLUENCE) {
+        if (desk.paint().get() == Paint.INFLUENCE) {
             drawLegend(g, w);
         }
         drawAxes(g, desk, camera, h);

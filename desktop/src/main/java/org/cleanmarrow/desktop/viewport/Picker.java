@@ -90,7 +90,10 @@ public final class Picker {
                 int corner = third >= hit.u() && third >= hit.v() ? 0 : hit.u() >= hit.v() ? 1 : 2;
                 int vertex = s.topology.corners()[hit.triangle() * 3 + corner];
                 best = new Hit(
-                        s.place, vertex, hit.triangle(), new Vector3d(origin).fma(hit.distance(), direction),
+                        s.place,
+                        vertex,
+                        hit.triangle(),
+                        new Vector3d(origin).fma(hit.distance(), direction),
                         hit.distance());
             }
         }
@@ -111,7 +114,8 @@ public final class Picker {
             BitSet inside = new BitSet();
             Vector4f p = new Vector4f();
             for (int v = 0; v < s.positions.length / 3; v++) {
-                p.set(s.positions[v * 3], s.positions[v * 3 + 1], s.positions[v * 3 + 2], 1).mul(clipMatrix);
+                p.set(s.positions[v * 3], s.positions[v * 3 + 1], s.positions[v * 3 + 2], 1)
+                        .mul(clipMatrix);
                 double x = (p.x / p.w + 1) / 2 * width;
                 double y = (1 - p.y / p.w) / 2 * height;
                 if (p.w > 0 && x >= x0 && x <= x1 && y >= y0 && y <= y1 && (!seenOnly || isSeen(camera, s, v))) {

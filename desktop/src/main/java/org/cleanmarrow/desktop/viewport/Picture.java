@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop.viewport;
 import java.util.BitSet;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.desktop.desk.Paint;
 
 /**
  * What is to be drawn: an immutable order to the renderer.
@@ -33,12 +34,4 @@ public record Picture(
         int mesh,
         BitSet chosen,
         boolean wire,
-        boolean still) {
-
-    /** How surfaces are painted. */
-    public enum Paint {
-        COLOURS,
-        CLAY,
-        INFLUENCE
-    }
-}
+        boolean still) {}

@@ -21,6 +21,7 @@ import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
+import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
@@ -116,14 +117,19 @@ final class Renderer {
         double h = picture.height();
         // Rows are read back from the bottom, so the picture is drawn upside down.
         Matrix4d flip = new Matrix4d().scaling(1, -1, 1);
-        Matrix4d clip = flip.mul(picture.camera().projection(w, h)).mul(picture.camera().view());
+        Matrix4d clip =
+                flip.mul(picture.camera().projection(w, h)).mul(picture.camera().view());
         Vector3d eye = picture.camera().eye();
         stage(picture, clip, eye, now);
         if (asset == null) {
             return;
         }
-        Posed posed = posers.computeIfAbsent(asset, a -> new Posed(
-                new Rig(a), new Deformer(a), Conversion.between(a.conventions(), Conventions.GLTF).matrix()));
+        Posed posed = posers.computeIfAbsent(
+                asset,
+                a -> new Posed(
+                        new Rig(a),
+                        new Deformer(a),
+                        Conversion.between(a.conventions(), Conventions.GLTF).matrix()));
         Pose pose = picture.clip() == null || !asset.clips().contains(picture.clip()) && twin(asset, picture) == null
                 ? posed.rig.rest()
                 : posed.rig.at(twin(asset, picture), picture.seconds());
@@ -133,7 +139,8 @@ final class Renderer {
         glUniform2f(glGetUniformLocation(surfaceProgram, "size"), (float) w, (float) h);
         vector(surfaceProgram, "eye", eye);
         vector(surfaceProgram, "key", keyLight(picture.camera()));
-        glUniform1i(glGetUniformLocation(surfaceProgram, "paint"), picture.paint().ordinal());
+        glUniform1i(
+                glGetUniformLocation(surfaceProgram, "paint"), picture.paint().ordinal());
         glUniform1f(glGetUniformLocation(surfaceProgram, "wire"), picture.wire() ? 0.8f : 0);
         for (MeshPlace place : posed.deformer.places()) {
             drawPlace(picture, posed, place, pose, world, now, clip);
@@ -156,8 +163,10 @@ final class Renderer {
         matrix(stageProgram, "back", clip.invert(new Matrix4d()));
         matrix(stageProgram, "clip", clip);
         vector(stageProgram, "eye", eye);
-        glUniform1f(glGetUniformLocation(stageProgram, "cell"), (float) gridCell(picture.camera().reach()));
-        glUniform1f(glGetUniformLocation(stageProgram, "reach"), (float) picture.camera().reach());
+        glUniform1f(glGetUniformLocation(stageProgram, "cell"), (float)
+                gridCell(picture.camera().reach()));
+        glUniform1f(glGetUniformLocation(stageProgram, "reach"), (float)
+                picture.camera().reach());
         glUniform1f(glGetUniformLocation(stageProgram, "flip"), -1);
         glUniform1f(glGetUniformLocation(stageProgram, "dim"), now ? 1f : 0.88f);
         glBindVertexArray(emptyVertexArray);
@@ -185,8 +194,12 @@ final class Renderer {
             drawn.add(surface);
             fill(surface.positions, positions, first * 3, p.vertexCount() * 3);
             fill(surface.normals, normals, first * 3, p.vertexCount() * 3);
-            if (picture.paint() == Picture.Paint.INFLUENCE) {
-                fill(surface.heat, heat(asset, place, p, now ? picture.joint() : jointIn(picture, asset)), 0, p.vertexCount());
+            if (picture.paint() == Paint.INFLUENCE) {
+                fill(
+                        surface.heat,
+                        heat(asset, place, p, now ? picture.joint() : jointIn(picture, asset)),
+                        0,
+                        p.vertexCount());
             }
             material(asset, p);
             if (surface.corners > 0) {
@@ -231,7 +244,8 @@ final class Renderer {
     private void points(Picture picture, Mesh mesh, List<Surface> drawn, Matrix4d clip) {
         glUseProgram(pointsProgram);
         matrix(pointsProgram, "clip", clip);
-        glUniform1f(glGetUniformLocation(pointsProgram, "size"), (float) Math.clamp(9 / Math.sqrt(picture.camera().reach()), 3, 7));
+        glUniform1f(glGetUniformLocation(pointsProgram, "size"), (float)
+                Math.clamp(9 / Math.sqrt(picture.camera().reach()), 3, 7));
         BitSet chosen = picture.chosen();
         int first = 0;
         for (int i = 0; i < drawn.size(); i++) {
@@ -279,8 +293,7 @@ final class Renderer {
         }
         int texture = glGenTextures();
         glBindTexture(GL_TEXTURE_2D, texture);
-        glTexImage2D(
-                GL_TEXTURE_2D, 0, GL_RGBA8, w, h, 0, GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, pixels.flip());
+        glTexImage2D(GL_TEXTURE_2D, 0, GL_RGBA8, w, h, 0, GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, pixels.flip());
         glGenerateMipmap(GL_TEXTURE_2D);
         glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, w <= 64 ? GL_NEAREST : GL_LINEAR_MIPMAP_LINEAR);
         glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, w <= 64 ? GL_NEAREST : GL_LINEAR);

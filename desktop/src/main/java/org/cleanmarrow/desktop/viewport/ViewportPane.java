@@ -22,8 +22,8 @@ import javafx.util.Duration;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.joml.Vector3d;
@@ -189,7 +189,8 @@ public final class ViewportPane extends Pane {
     }
 
     private Box padded(Box box) {
-        double pad = Math.max(box.diagonal() * 0.6, viewBox(desk.now(), -1, null).diagonal() * 0.12);
+        double pad =
+                Math.max(box.diagonal() * 0.6, viewBox(desk.now(), -1, null).diagonal() * 0.12);
         Vector3d by = new Vector3d(pad / 2);
         return new Box(new Vector3d(box.min()).sub(by), new Vector3d(box.max()).add(by));
     }
@@ -240,9 +241,20 @@ public final class ViewportPane extends Pane {
         boolean open = desk.isOpen();
         Desk.Chosen chosen = desk.chosen().get();
         renderer.order(new Picture(
-                w, h, camera, open ? desk.received() : null, open ? desk.now() : null, open ? desk.divider().get() : 0,
-                desk.playedClip().orElse(null), desk.seconds().get(), desk.paint().get(), desk.jointNode(),
-                chosen.mesh(), chosen.vertices(), wire.get(), still && !desk.playing().get()));
+                w,
+                h,
+                camera,
+                open ? desk.received() : null,
+                open ? desk.now() : null,
+                open ? desk.divider().get() : 0,
+                desk.playedClip().orElse(null),
+                desk.seconds().get(),
+                desk.paint().get(),
+                desk.jointNode(),
+                chosen.mesh(),
+                chosen.vertices(),
+                wire.get(),
+                still && !desk.playing().get()));
         drawOverlay();
     }
 
@@ -308,8 +320,8 @@ public final class ViewportPane extends Pane {
             if (band != null) {
                 Overlay.Band b = band;
                 band = null;
-                Picker.Boxed found = picker.inBox(
-                        camera, getWidth(), getHeight(), b.x0(), b.y0(), b.x1(), b.y1(), seenOnly.get());
+                Picker.Boxed found =
+                        picker.inBox(camera, getWidth(), getHeight(), b.x0(), b.y0(), b.x1(), b.y1(), seenOnly.get());
                 choose(found == null ? -1 : found.mesh(), found == null ? new BitSet() : found.vertices(), e);
             } else if (click) {
                 click(e);
@@ -411,8 +423,10 @@ public final class ViewportPane extends Pane {
             case RIGHT -> setCamera(camera.orbited(-15, 0));
             case UP -> setCamera(camera.orbited(0, 10));
             case DOWN -> setCamera(camera.orbited(0, -10));
-            case PLUS, ADD, EQUALS -> setCamera(camera.zoomed(0.85, getWidth() / 2, getHeight() / 2, getWidth(), getHeight()));
-            case MINUS, SUBTRACT -> setCamera(camera.zoomed(1.18, getWidth() / 2, getHeight() / 2, getWidth(), getHeight()));
+            case PLUS, ADD, EQUALS ->
+                setCamera(camera.zoomed(0.85, getWidth() / 2, getHeight() / 2, getWidth(), getHeight()));
+            case MINUS, SUBTRACT ->
+                setCamera(camera.zoomed(1.18, getWidth() / 2, getHeight() / 2, getWidth(), getHeight()));
             default -> {
                 return;
             }

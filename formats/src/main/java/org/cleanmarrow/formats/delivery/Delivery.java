@@ -10,8 +10,8 @@ import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.formats.AssetFiles;
-import org.cleanmarrow.formats.ReadFailed;
-import org.cleanmarrow.formats.SafeFiles;
+import org.cleanmarrow.formats.file.ReadFailed;
+import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.probe.Motion;
 import org.cleanmarrow.probe.MotionProbe;
@@ -94,7 +94,9 @@ public final class Delivery {
 
     private static String legal(String name) {
         // A delivery that is delivered again does not collect version marks.
-        String plain = name.replaceAll("_v\\d{3,}$", "").replaceAll("[^\\p{L}\\p{N}._-]", "_").replaceAll("^\\.+", "");
+        String plain = name.replaceAll("_v\\d{3,}$", "")
+                .replaceAll("[^\\p{L}\\p{N}._-]", "_")
+                .replaceAll("^\\.+", "");
         return plain.isEmpty() ? "asset" : plain;
     }
 }

@@ -5,7 +5,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import org.cleanmarrow.asset.Storage;
-import org.cleanmarrow.formats.ReadFailed;
+import org.cleanmarrow.formats.file.ReadFailed;
 
 /**
  * Decodes accessors: every component type, normalised integers, interleaved views, sparse values, matrix
@@ -129,13 +129,15 @@ final class Accessors {
         int stride = v.number("byteStride", elementBytes, 1, 252);
         ByteBuffer bytes = buffers.get(buffer);
         if ((long) from + length > bytes.limit()) {
-            throw v.wrong("byteLength", "reaches to byte " + ((long) from + length) + " of a buffer of " + bytes.limit());
+            throw v.wrong(
+                    "byteLength", "reaches to byte " + ((long) from + length) + " of a buffer of " + bytes.limit());
         }
         long end = offset + (count - 1L) * stride + elementBytes;
         if (end > length) {
             throw at.wrong("count", "needs " + end + " bytes, its buffer view has " + length);
         }
-        ByteBuffer slice = bytes.slice((int) (from + offset), (int) (length - offset)).order(bytes.order());
+        ByteBuffer slice =
+                bytes.slice((int) (from + offset), (int) (length - offset)).order(bytes.order());
         return new View(slice, stride);
     }
 

@@ -4,7 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
 import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.formats.ReadFailed;
+import org.cleanmarrow.formats.file.ReadFailed;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ObjectNode;
 
@@ -113,7 +113,8 @@ record At(JsonNode json, String path, String file) {
             JsonNode value = array.get(i);
             double found = value.isNumber() ? value.doubleValue() : -1;
             if (!(found >= 0 && found < size) || found != Math.rint(found)) {
-                throw wrong(key + "[" + i + "]", "there are " + size + " " + ofWhat + ", and this names " + brief(value));
+                throw wrong(
+                        key + "[" + i + "]", "there are " + size + " " + ofWhat + ", and this names " + brief(value));
             }
             out[i] = (int) found;
         }

@@ -3,7 +3,7 @@ package org.cleanmarrow.formats.gltf;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
 import java.util.Arrays;
-import org.cleanmarrow.formats.ReadFailed;
+import org.cleanmarrow.formats.file.ReadFailed;
 
 /**
  * The two halves of a file: its JSON text and, for a GLB, its binary chunk (glTF 2.0, chapter 4).

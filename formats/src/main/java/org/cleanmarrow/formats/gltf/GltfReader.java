@@ -30,7 +30,7 @@ import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.asset.Texture;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.formats.ReadFailed;
+import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.ledger.ConventionsJson;
 import org.cleanmarrow.step.Work;
 import tools.jackson.core.JacksonException;
@@ -47,8 +47,12 @@ import tools.jackson.databind.node.ObjectNode;
 public final class GltfReader {
     /** Extensions that may be required: their data is decoded here, or carried without loss. */
     private static final Set<String> UNDERSTOOD = Set.of(
-            "KHR_mesh_quantization", "KHR_texture_transform", "KHR_lights_punctual", "KHR_materials_variants",
-            "KHR_animation_pointer", "KHR_xmp_json_ld");
+            "KHR_mesh_quantization",
+            "KHR_texture_transform",
+            "KHR_lights_punctual",
+            "KHR_materials_variants",
+            "KHR_animation_pointer",
+            "KHR_xmp_json_ld");
 
     private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
                     .streamReadConstraints(StreamReadConstraints.builder()
@@ -137,7 +141,8 @@ public final class GltfReader {
         String version = asset.text("version", "");
         String least = asset.text("minVersion", "2.0");
         if (!version.startsWith("2.") || !least.equals("2.0")) {
-            throw asset.wrong("version", "expected 2.0, found \"" + (version.startsWith("2.") ? least : version) + "\"");
+            throw asset.wrong(
+                    "version", "expected 2.0, found \"" + (version.startsWith("2.") ? least : version) + "\"");
         }
     }
 
@@ -146,7 +151,8 @@ public final class GltfReader {
             String extension = name.asString("");
             if (!UNDERSTOOD.contains(extension) && !extension.startsWith("KHR_materials_")) {
                 throw root.wrong(
-                        "extensionsRequired", "the file cannot be read without " + extension + ", which is not supported");
+                        "extensionsRequired",
+                        "the file cannot be read without " + extension + ", which is not supported");
             }
         }
     }
@@ -201,8 +207,20 @@ public final class GltfReader {
             cameras.add(carried(camera, Set.of()));
         }
         return new Asset(
-                baseName(), conventions(), nodes, meshes, skins, materials(), textures(), images(), cameras, clips,
-                scenes, root.index("scene", scenes.size(), "scenes"), documentCarried(), notes);
+                baseName(),
+                conventions(),
+                nodes,
+                meshes,
+                skins,
+                materials(),
+                textures(),
+                images(),
+                cameras,
+                clips,
+                scenes,
+                root.index("scene", scenes.size(), "scenes"),
+                documentCarried(),
+                notes);
     }
 
     private String baseName() {
@@ -211,7 +229,8 @@ public final class GltfReader {
     }
 
     private Conventions conventions() {
-        JsonNode said = root.json().path("asset").path("extras").path("cleanMarrow").path("conventions");
+        JsonNode said =
+                root.json().path("asset").path("extras").path("cleanMarrow").path("conventions");
         return ConventionsJson.read(said).orElse(Conventions.GLTF);
     }
 
@@ -251,8 +270,19 @@ public final class GltfReader {
         return carried(
                 root,
                 Set.of(
-                        "accessors", "bufferViews", "buffers", "meshes", "skins", "nodes", "scenes", "scene",
-                        "animations", "materials", "textures", "images", "cameras"));
+                        "accessors",
+                        "bufferViews",
+                        "buffers",
+                        "meshes",
+                        "skins",
+                        "nodes",
+                        "scenes",
+                        "scene",
+                        "animations",
+                        "materials",
+                        "textures",
+                        "images",
+                        "cameras"));
     }
 
     private Mesh mesh(At at) throws ReadFailed {
@@ -359,8 +389,8 @@ public final class GltfReader {
             if (name.startsWith("TEXCOORD_") || name.startsWith("COLOR_")) {
                 int accessor = at.required(name, accessors.size(), "accessors");
                 int width = accessors.width(accessor);
-                others.add(new Attribute(
-                        name, width, vertexFloats(at, name, width, count), accessors.storage(accessor)));
+                others.add(
+                        new Attribute(name, width, vertexFloats(at, name, width, count), accessors.storage(accessor)));
             }
         }
         return new MorphTarget(
@@ -418,7 +448,10 @@ public final class GltfReader {
             }
         }
         return new Skin(
-                at.text("name", ""), joints, binds, at.index("skeleton", nodeCount, "nodes"),
+                at.text("name", ""),
+                joints,
+                binds,
+                at.index("skeleton", nodeCount, "nodes"),
                 carried(at, Set.of("name", "joints", "inverseBindMatrices", "skeleton")));
     }
 
@@ -478,8 +511,16 @@ public final class GltfReader {
                 carried(
                         at,
                         Set.of(
-                                "name", "children", "translation", "rotation", "scale", "matrix", "mesh", "skin",
-                                "camera", "weights")));
+                                "name",
+                                "children",
+                                "translation",
+                                "rotation",
+                                "scale",
+                                "matrix",
+                                "mesh",
+                                "skin",
+                                "camera",
+                                "weights")));
     }
 
     private static void checkJoints(At at, Mesh mesh, Skin skin) throws ReadFailed {
@@ -501,7 +542,8 @@ public final class GltfReader {
         List<Scene> scenes = new ArrayList<>();
         for (At at : root.objects("scenes")) {
             scenes.add(new Scene(
-                    at.text("name", ""), at.indices("nodes", nodes.size(), "nodes"),
+                    at.text("name", ""),
+                    at.indices("nodes", nodes.size(), "nodes"),
                     carried(at, Set.of("name", "nodes"))));
         }
         return scenes;
@@ -554,7 +596,11 @@ public final class GltfReader {
                 bytes = viewBytes(at);
             }
             images.add(new Image(
-                    at.text("name", ""), type, uri, bytes, carried(at, Set.of("name", "uri", "mimeType", "bufferView"))));
+                    at.text("name", ""),
+                    type,
+                    uri,
+                    bytes,
+                    carried(at, Set.of("name", "uri", "mimeType", "bufferView"))));
         }
         return images;
     }
@@ -587,7 +633,9 @@ public final class GltfReader {
                 throw at.wrong("channels", "expected at least one");
             }
             JsonNode extras = at.json().path("extras");
-            double rate = extras.path("framesPerSecond").isNumber() ? extras.path("framesPerSecond").doubleValue() : 0;
+            double rate = extras.path("framesPerSecond").isNumber()
+                    ? extras.path("framesPerSecond").doubleValue()
+                    : 0;
             boolean stated = rate > 0 && rate <= 100_000;
             boolean loop = extras.path("loop").asBoolean(false);
             Carried rest = carried(at, Set.of("name", "samplers", "channels"));
@@ -605,26 +653,25 @@ public final class GltfReader {
         At target = at.at("target");
         int node = target.index("node", nodes.size(), "nodes");
         String name = target.text("path", "");
-        Channel.Path path =
-                switch (name) {
-                    case "translation" -> Channel.Path.TRANSLATION;
-                    case "rotation" -> Channel.Path.ROTATION;
-                    case "scale" -> Channel.Path.SCALE;
-                    case "weights" -> Channel.Path.WEIGHTS;
-                    case "pointer" -> Channel.Path.POINTER;
-                    default -> throw target.wrong(
-                            "path", "expected translation, rotation, scale or weights, found \"" + name + "\"");
-                };
+        Channel.Path path = switch (name) {
+            case "translation" -> Channel.Path.TRANSLATION;
+            case "rotation" -> Channel.Path.ROTATION;
+            case "scale" -> Channel.Path.SCALE;
+            case "weights" -> Channel.Path.WEIGHTS;
+            case "pointer" -> Channel.Path.POINTER;
+            default ->
+                throw target.wrong("path", "expected translation, rotation, scale or weights, found \"" + name + "\"");
+        };
         int number = at.required("sampler", samplerJson.size(), "samplers");
-        int width =
-                switch (path) {
-                    case TRANSLATION, SCALE -> 3;
-                    case ROTATION -> 4;
-                    case WEIGHTS -> node >= 0 && nodes.get(node).mesh() >= 0
-                            ? meshes.get(nodes.get(node).mesh()).targetCount()
-                            : 0;
-                    case POINTER -> 0;
-                };
+        int width = switch (path) {
+            case TRANSLATION, SCALE -> 3;
+            case ROTATION -> 4;
+            case WEIGHTS ->
+                node >= 0 && nodes.get(node).mesh() >= 0
+                        ? meshes.get(nodes.get(node).mesh()).targetCount()
+                        : 0;
+            case POINTER -> 0;
+        };
         List<Integer> key = List.of(number, width);
         Sampler sampler = samplers.get(key);
         if (sampler == null) {

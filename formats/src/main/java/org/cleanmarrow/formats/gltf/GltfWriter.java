@@ -176,7 +176,8 @@ public final class GltfWriter {
         ArrayNode kept = MAKE.arrayNode();
         for (JsonNode name : names) {
             String text = name.asString("");
-            if (!text.equals("KHR_mesh_quantization") && !text.equals("KHR_draco_mesh_compression")
+            if (!text.equals("KHR_mesh_quantization")
+                    && !text.equals("KHR_draco_mesh_compression")
                     && !text.equals("EXT_meshopt_compression")) {
                 kept.add(name);
             }
@@ -263,8 +264,7 @@ public final class GltfWriter {
     private ObjectNode primitive(Primitive p) {
         ObjectNode out = carried(p.carried());
         ObjectNode attributes = MAKE.objectNode();
-        attributes.put(
-                "POSITION", buffer.floats(p.positions(), 3, Storage.FLOAT, BufferWriter.Use.BOUNDED_VERTEX));
+        attributes.put("POSITION", buffer.floats(p.positions(), 3, Storage.FLOAT, BufferWriter.Use.BOUNDED_VERTEX));
         if (p.normals() != null) {
             attributes.put("NORMAL", vertex(p.normals(), 3));
         }
@@ -307,9 +307,7 @@ public final class GltfWriter {
     private ObjectNode target(MorphTarget target) {
         ObjectNode out = MAKE.objectNode();
         if (target.positions() != null) {
-            out.put(
-                    "POSITION",
-                    buffer.floats(target.positions(), 3, Storage.FLOAT, BufferWriter.Use.BOUNDED_VERTEX));
+            out.put("POSITION", buffer.floats(target.positions(), 3, Storage.FLOAT, BufferWriter.Use.BOUNDED_VERTEX));
         }
         if (target.normals() != null) {
             out.put("NORMAL", vertex(target.normals(), 3));
@@ -346,11 +344,11 @@ public final class GltfWriter {
         int sets = Math.max(Math.max(1, p.layout().sets()), (rows.longestRow() + 3) / 4);
         int most = Arrays.stream(rows.joints()).max().orElse(0);
         boolean small = most < 256 && p.layout().joints() != Storage.UNSIGNED_SHORT;
-        Storage weightStorage =
-                switch (p.layout().weights()) {
-                    case UNSIGNED_BYTE_NORMALISED, UNSIGNED_SHORT_NORMALISED -> p.layout().weights();
-                    default -> Storage.FLOAT;
-                };
+        Storage weightStorage = switch (p.layout().weights()) {
+            case UNSIGNED_BYTE_NORMALISED, UNSIGNED_SHORT_NORMALISED ->
+                p.layout().weights();
+            default -> Storage.FLOAT;
+        };
         List<int[]> out = new ArrayList<>();
         for (int s = 0; s < sets; s++) {
             int[] joints = new int[rows.vertexCount() * 4];
@@ -480,7 +478,8 @@ public final class GltfWriter {
             out.put("mimeType", image.mimeType());
         }
         if (image.bytes() != null) {
-            files.put(java.net.URLDecoder.decode(image.uri().replace("+", "%2B"), StandardCharsets.UTF_8), image.bytes());
+            files.put(
+                    java.net.URLDecoder.decode(image.uri().replace("+", "%2B"), StandardCharsets.UTF_8), image.bytes());
         }
         return out;
     }

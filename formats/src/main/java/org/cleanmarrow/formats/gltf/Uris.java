@@ -8,7 +8,7 @@ import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.util.Base64;
 import java.util.Locale;
-import org.cleanmarrow.formats.ReadFailed;
+import org.cleanmarrow.formats.file.ReadFailed;
 
 /** Bytes that a document points to: data URIs, and files in the document's own folder and nowhere else. */
 final class Uris {
@@ -59,7 +59,11 @@ final class Uris {
         try {
             String plain = URLDecoder.decode(uri.replace("+", "%2B"), StandardCharsets.UTF_8);
             boolean scheme = plain.matches("^[A-Za-z][A-Za-z0-9+.-]*:.*");
-            if (plain.isEmpty() || scheme || plain.startsWith("/") || plain.contains("\\") || plain.indexOf('\0') >= 0) {
+            if (plain.isEmpty()
+                    || scheme
+                    || plain.startsWith("/")
+                    || plain.contains("\\")
+                    || plain.indexOf('\0') >= 0) {
                 throw outside;
             }
             for (String part : plain.split("/")) {

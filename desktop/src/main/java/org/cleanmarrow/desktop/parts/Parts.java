@@ -1,4 +1,4 @@
-package org.cleanmarrow.desktop.view;
+package org.cleanmarrow.desktop.parts;
 
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -7,7 +7,7 @@ import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
-import org.cleanmarrow.desktop.Words;
+import org.cleanmarrow.desktop.text.Words;
 
 /** Small pieces that all panels are built from, so that they look and behave alike. */
 public final class Parts {

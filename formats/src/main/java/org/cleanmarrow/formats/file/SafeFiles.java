@@ -1,4 +1,4 @@
-package org.cleanmarrow.formats;
+package org.cleanmarrow.formats.file;
 
 import java.io.IOException;
 import java.nio.ByteBuffer;

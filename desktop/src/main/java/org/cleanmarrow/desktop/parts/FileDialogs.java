@@ -1,4 +1,4 @@
-package org.cleanmarrow.desktop.view;
+package org.cleanmarrow.desktop.parts;
 
 import java.io.File;
 import java.nio.file.Path;
@@ -6,8 +6,8 @@ import java.util.function.Consumer;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.FileChooser;
 import javafx.stage.Window;
-import org.cleanmarrow.desktop.Words;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.formats.AssetFiles;
 
 /** Asks for files and folders. */
@@ -15,11 +15,12 @@ public final class FileDialogs {
     private final Desk desk;
     private Window owner;
 
-    FileDialogs(Desk desk) {
+    public FileDialogs(Desk desk) {
         this.desk = desk;
     }
 
-    void setOwner(Window window) {
+    /** The window that dialogs belong to. */
+    public void setOwner(Window window) {
         owner = window;
     }
 
@@ -50,13 +51,15 @@ public final class FileDialogs {
         with(chooser("dialog.newer", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::openNewer);
     }
 
-    void saveLedger() {
+    /** Asks where to save the ledger. */
+    public void saveLedger() {
         FileChooser chooser = chooser("dialog.save.ledger", "dialog.ledgers", "*.ledger.json");
         chooser.setInitialFileName(desk.received().name() + ".ledger.json");
         with(chooser.showSaveDialog(owner), desk::saveLedger);
     }
 
-    void loadLedger() {
+    /** Asks for a ledger to run. */
+    public void loadLedger() {
         with(chooser("dialog.load.ledger", "dialog.ledgers", "*.json").showOpenDialog(owner), desk::loadLedger);
     }
 

@@ -1,4 +1,4 @@
-package org.cleanmarrow.demo;
+package org.cleanmarrow.demo.fault;
 
 /**
  * A fault that was put into a demo asset on purpose.

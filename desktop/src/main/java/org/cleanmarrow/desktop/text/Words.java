@@ -1,4 +1,4 @@
-package org.cleanmarrow.desktop;
+package org.cleanmarrow.desktop.text;
 
 import java.text.MessageFormat;
 import java.util.Locale;

@@ -1,4 +1,4 @@
-package org.cleanmarrow.formats;
+package org.cleanmarrow.formats.file;
 
 /** A file that cannot be read. The message names the file, the place in it, what was expected and what was found. */
 public final class ReadFailed extends Exception {
