@@ -17,6 +17,11 @@ public final class MarrowApp extends Application {
 
     @Override
     public void start(Stage stage) {
+        open(stage, getParameters().getRaw());
+    }
+
+    /** Puts the window on a stage and does what the arguments ask. */
+    void open(Stage stage, List<String> arguments) {
         desk = new Desk(AppFolder.standard());
         window = new MainWindow(desk);
         Scene scene = window.scene(1280, 800);
@@ -25,7 +30,6 @@ public final class MarrowApp extends Application {
         stage.setMinWidth(960);
         stage.setMinHeight(620);
         stage.show();
-        List<String> arguments = getParameters().getRaw();
         if (!arguments.isEmpty() && arguments.getFirst().equals("demo")) {
             desk.openDemo();
         } else if (arguments.size() > 1 && arguments.getFirst().equals("open")) {

@@ -58,6 +58,7 @@ public final class ViewportPane extends Pane {
     private Asset framed;
     private Point2D pressed;
     private Point2D last;
+    private MouseButton held = MouseButton.NONE;
     private boolean draggingDivider;
     private boolean still = true;
     private Overlay.Band band;
@@ -282,6 +283,7 @@ public final class ViewportPane extends Pane {
         requestFocus();
         pressed = new Point2D(e.getX(), e.getY());
         last = pressed;
+        held = e.getButton();
         draggingDivider = e.getButton() == MouseButton.PRIMARY && overDivider(e.getX());
         setReadout(null);
     }
@@ -299,9 +301,9 @@ public final class ViewportPane extends Pane {
         double dx = e.getX() - last.getX();
         double dy = e.getY() - last.getY();
         last = new Point2D(e.getX(), e.getY());
-        if (e.isSecondaryButtonDown()) {
+        if (held == MouseButton.SECONDARY) {
             setCamera(camera.orbited(dx, dy));
-        } else if (e.isMiddleButtonDown()) {
+        } else if (held == MouseButton.MIDDLE) {
             setCamera(camera.panned(dx, dy, getHeight()));
         } else if (draggingDivider) {
             desk.divider().set(Math.clamp(e.getX() / getWidth(), 0, 1));

@@ -1,0 +1,248 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.BitSet;
+import java.util.List;
+import javafx.geometry.Point2D;
+import javafx.scene.input.MouseButton;
+import javafx.scene.input.MouseEvent;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.convention.Conversion;
+import org.cleanmarrow.desktop.viewport.Camera;
+import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.pose.Deformer;
+import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Rig;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
+import org.testng.annotations.BeforeMethod;
+import org.testng.annotations.Test;
+
+/** Every way of choosing, held against going through all vertices one by one. */
+public class ChoosingTest extends DeskWindow {
+    @BeforeMethod(dependsOnMethods = "openWindow")
+    public void openSkin() throws Exception {
+        openDemo();
+        station(Station.SKIN);
+        on(() -> {
+            window.viewport().joints().set(false);
+            return null;
+        });
+        quiet();
+    }
+
+    private BitSet chosen() throws Exception {
+        return (BitSet) on(() -> desk.chosen().get().vertices()).clone();
+    }
+
+    private void drag(double x0, double y0, double x1, double y1) throws Exception {
+        Point2D from = screen(x0, y0);
+        Point2D to = screen(x1, y1);
+        robot.moveTo(from).press(MouseButton.PRIMARY).moveTo(from.midpoint(to)).moveTo(to).release(MouseButton.PRIMARY);
+        quiet();
+    }
+
+    /** Positions of a mesh in the view's space at rest, by plain evaluation. */
+    private float[] positions(int mesh) throws Exception {
+        Asset asset = on(() -> desk.now());
+        Deformer deformer = new Deformer(asset);
+        Pose rest = new Rig(asset).rest();
+        Matrix4d view = Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
+        MeshPlace place =
+                deformer.places().stream().filter(p -> p.mesh() == mesh).findFirst().orElseThrow();
+        float[] out = new float[deformer.vertexCount(place) * 3];
+        deformer.deform(place, rest, rest.world(), view, out, null, false);
+        return out;
+    }
+
+    private BitSet inside(float[] p, double x0, double y0, double x1, double y1) throws Exception {
+        Camera camera = camera();
+        double w = width();
+        double h = height();
+        BitSet out = new BitSet();
+        for (int v = 0; v < p.length / 3; v++) {
+            Vector3d at = camera.toPicture(new Vector3d(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]), w, h);
+            // Half a pixel of play: the robot moves in whole ones.
+            if (at.x >= x0 && at.x <= x1 && at.y >= y0 && at.y <= y1) {
+                out.set(v);
+            }
+        }
+        return out;
+    }
+
+    @Test
+    public void aBoxTakesAllVerticesInsideIt() throws Exception {
+        click("#tool-box");
+        double cx = width() / 2;
+        double cy = height() / 2;
+        drag(cx - 60, cy - 90, cx + 60, cy + 20);
+        BitSet expected = inside(positions(0), cx - 60, cy - 90, cx + 60, cy + 20);
+        BitSet different = chosen();
+        different.xor(expected);
+        assertThat(expected.cardinality()).isGreaterThan(500);
+        assertThat(different.cardinality()).as("only vertices on the very edge may differ").isLessThan(12);
+    }
+
+    @Test
+    public void seenOnlyLeavesOutWhatLiesBehind() throws Exception {
+        click("#tool-box");
+        press("#seen-only");
+        double cx = width() / 2;
+        double cy = height() / 2;
+        drag(cx - 40, cy - 80, cx + 40, cy - 30);
+        BitSet seen = chosen();
+        float[] p = positions(0);
+        BitSet all = inside(p, cx - 40, cy - 80, cx + 40, cy - 30);
+        assertThat(seen.cardinality()).isBetween(20, all.cardinality() * 3 / 4);
+        // Going through all triangles: nothing lies clearly before a vertex that was taken.
+        Vector3d eye = camera().eye();
+        int[] corners = MeshTopology.of(on(() -> desk.now().meshes().getFirst())).corners();
+        int tried = 0;
+        for (int v = seen.nextSetBit(0); v >= 0 && tried < 12; v = seen.nextSetBit(v + 7), tried++) {
+            Vector3d at = new Vector3d(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
+            assertThat(nearest(corners, p, eye, at)).as("vertex %d", v).isGreaterThan(1 - 2e-3);
+        }
+        assertThat(tried).isGreaterThan(5);
+    }
+
+    /** Share of the way from the eye to a point at which the first triangle is met; 1 when none is before it. */
+    private static double nearest(int[] corners, float[] p, Vector3d eye, Vector3d at) {
+        Vector3d d = new Vector3d(at).sub(eye);
+        double best = 1;
+        for (int t = 0; t < corners.length; t += 3) {
+            Vector3d a = point(p, corners[t]);
+            Vector3d e1 = point(p, corners[t + 1]).sub(a);
+            Vector3d e2 = point(p, corners[t + 2]).sub(a);
+            org.joml.Matrix3d m = new org.joml.Matrix3d(e1, e2, new Vector3d(d).negate());
+            if (Math.abs(m.determinant()) < 1e-14) {
+                continue;
+            }
+            Vector3d s = m.invert().transform(new Vector3d(eye).sub(a));
+            if (s.x > 1e-6 && s.y > 1e-6 && s.x + s.y < 1 - 1e-6 && s.z > 0) {
+                best = Math.min(best, s.z);
+            }
+        }
+        return best;
+    }
+
+    private static Vector3d point(float[] p, int v) {
+        return new Vector3d(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
+    }
+
+    @Test
+    public void shiftAddsAndControlTakesAway() throws Exception {
+        MeshTopology topology = MeshTopology.of(on(() -> desk.now().meshes().getFirst()));
+        BitSet boot = shellOfPart(topology, 0.05, 0.2);
+        BitSet head = shellOfPart(topology, 1.60, 1.63);
+        click("#tool-shell");
+        robot.clickOn(pointOn(0, boot));
+        quiet();
+        BitSet first = chosen();
+        assertThat(first).isEqualTo(topology.shellsOf(first));
+        clickWith(pointOn(0, head), true, false);
+        quiet();
+        BitSet both = chosen();
+        assertThat(both.cardinality()).isGreaterThan(first.cardinality());
+        BitSet common = (BitSet) both.clone();
+        common.and(first);
+        assertThat(common).isEqualTo(first);
+        clickWith(pointOn(0, first), false, true);
+        quiet();
+        both.andNot(first);
+        assertThat(chosen()).isEqualTo(both);
+    }
+
+    /** The offscreen robot does not join held keys to clicks, so the window is sent the joined event itself. */
+    private void clickWith(Point2D at, boolean shift, boolean control) throws Exception {
+        on(() -> {
+            var view = window.viewport();
+            Point2D p = view.screenToLocal(at);
+            for (var type : List.of(MouseEvent.MOUSE_PRESSED, MouseEvent.MOUSE_RELEASED)) {
+                view.fireEvent(new MouseEvent(
+                        type, p.getX(), p.getY(), at.getX(), at.getY(), MouseButton.PRIMARY, 1, shift, control, false,
+                        false, type == MouseEvent.MOUSE_PRESSED, false, false, true, false, true, null));
+            }
+            return null;
+        });
+    }
+
+    /** All vertices of the body between two heights. */
+    private BitSet shellOfPart(MeshTopology topology, double low, double high) throws Exception {
+        float[] p = positions(0);
+        BitSet out = new BitSet();
+        for (int v = 0; v < topology.vertexCount(); v++) {
+            if (p[v * 3 + 1] > low && p[v * 3 + 1] < high) {
+                out.set(v);
+            }
+        }
+        return out;
+    }
+
+    @Test
+    public void growShrinkWholeShellAndNone() throws Exception {
+        MeshTopology topology = MeshTopology.of(on(() -> desk.now().meshes().getFirst()));
+        BitSet start = new BitSet();
+        start.set(0, 40);
+        on(() -> {
+            desk.choose(0, start);
+            return null;
+        });
+        quiet();
+        press("#grow");
+        quiet();
+        assertThat(chosen()).isEqualTo(topology.grown(start));
+        press("#shrink");
+        quiet();
+        assertThat(chosen()).isEqualTo(topology.shrunk(topology.grown(start)));
+        press("#whole-shell");
+        quiet();
+        assertThat(chosen()).isEqualTo(topology.shellsOf(topology.shrunk(topology.grown(start))));
+        press("#choose-none");
+        quiet();
+        assertThat(chosen().isEmpty()).isTrue();
+    }
+
+    @Test
+    public void aJointIsChosenInTheViewByItsRing() throws Exception {
+        on(() -> {
+            window.viewport().joints().set(true);
+            return null;
+        });
+        Asset asset = on(() -> desk.now());
+        Matrix4d view = Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
+        int node = asset.findNode("right_forearm");
+        Vector3d at = view.transformPosition(new Rig(asset).rest().world()[node].getTranslation(new Vector3d()));
+        Vector3d picture = camera().toPicture(at, width(), height());
+        robot.clickOn(screen(picture.x + 2, picture.y - 2));
+        quiet();
+        assertThat(on(() -> desk.joint().get())).isEqualTo("right_forearm");
+    }
+
+    @Test
+    public void settingAWeightTakesTheNumberInTheField() throws Exception {
+        BitSet some = new BitSet();
+        some.set(10, 30);
+        on(() -> {
+            desk.choose(0, some);
+            desk.joint().set("head");
+            return null;
+        });
+        quiet();
+        type("#weight", "0,25");
+        press("#set-weight");
+        quiet();
+        Asset now = on(() -> desk.now());
+        int head = now.skins().getFirst().indexOfNode(now.findNode("head"));
+        var rows = now.meshes().getFirst().primitives().getFirst().influences();
+        assertThat(rows.weight(12, head)).isEqualTo(0.25f);
+        type("#weight", "plenty");
+        press("#set-weight");
+        quiet();
+        assertThat(text("#preview")).contains("plenty").contains("0 to 1");
+        assertThat(on(() -> desk.history().done())).hasSize(1);
+    }
+}

@@ -1,0 +1,325 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.stream.Stream;
+import javafx.scene.Node;
+import javafx.scene.control.Button;
+import javafx.scene.control.ComboBox;
+import javafx.scene.image.WritableImage;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.MouseButton;
+import javafx.scene.paint.Color;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.check.Target;
+import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.desktop.desk.AppFolder;
+import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.steps.FreezeNodes;
+import org.cleanmarrow.steps.Rename;
+import org.cleanmarrow.steps.TrimEnds;
+import org.testng.annotations.Test;
+
+/** What the desk does with files, the ledger, time and the view. */
+public class DeskTest extends DeskWindow {
+    private Path pilotFile() throws Exception {
+        Path file = home.resolve("pilot.glb");
+        Files.write(file, GltfWriter.glb(FerryPilot.asset()));
+        return file;
+    }
+
+    private void open(Path file) throws Exception {
+        on(() -> {
+            desk.open(file);
+            return null;
+        });
+        quiet();
+    }
+
+    private void apply(org.cleanmarrow.step.Step step) throws Exception {
+        on(() -> {
+            desk.apply(step);
+            return null;
+        });
+        quiet();
+    }
+
+    @Test
+    public void aBrokenFileIsSaidAndLeavesTheDeskAsItWas() throws Exception {
+        openDemo();
+        apply(new AddRoot("root"));
+        Asset before = on(() -> desk.now());
+        byte[] good = Files.readAllBytes(pilotFile());
+        Path broken = home.resolve("broken.glb");
+        Files.write(broken, java.util.Arrays.copyOf(good, good.length / 2));
+        open(broken);
+        assertThat(on(() -> desk.now())).isSameAs(before);
+        assertThat(on(() -> desk.history().done())).hasSize(1);
+        assertThat(text("#message")).startsWith("broken.glb").contains("cut off");
+        assertThat(find("#message").getStyleClass()).contains("trouble");
+    }
+
+    @Test
+    public void openedFilesAreRememberedAndTheNewestComesFirst() throws Exception {
+        Path first = pilotFile();
+        open(first);
+        Path second = home.resolve("other.glb");
+        Files.copy(first, second);
+        open(second);
+        open(first);
+        assertThat(new AppFolder(home).recent()).containsExactly(first.toAbsolutePath(), second.toAbsolutePath());
+        Files.delete(second);
+        assertThat(new AppFolder(home).recent()).containsExactly(first.toAbsolutePath());
+        assertThat(text("#asset-name")).isEqualTo("pilot");
+    }
+
+    @Test
+    public void workIsSavedWhileItIsDoneAndForgottenWhenItIsUndone() throws Exception {
+        openDemo();
+        assertThat(recoveryFiles()).isEmpty();
+        apply(new AddRoot("root"));
+        assertThat(recoveryFiles()).hasSize(1);
+        assertThat(Files.readString(recoveryFiles().getFirst())).contains("add-root");
+        on(() -> {
+            desk.undo();
+            return null;
+        });
+        quiet();
+        assertThat(recoveryFiles()).isEmpty();
+    }
+
+    private List<Path> recoveryFiles() throws Exception {
+        try (Stream<Path> files = Files.list(home)) {
+            return files.filter(f -> f.toString().endsWith(".recovery")).toList();
+        }
+    }
+
+    @Test
+    public void aRefusedStepChangesNothingAndSaysWhy() throws Exception {
+        openDemo();
+        apply(new Rename(Rename.Kind.NODE, "hips", "head"));
+        assertThat(on(() -> desk.history().done())).isEmpty();
+        assertThat(text("#message")).contains("head").contains("taken");
+    }
+
+    @Test
+    public void chipsLookBackSwitchOffAndShowWhatNoLongerFits() throws Exception {
+        openDemo();
+        apply(new Rename(Rename.Kind.NODE, "head_end", "crown"));
+        apply(new Rename(Rename.Kind.NODE, "crown", "summit"));
+        apply(new AddRoot("root"));
+        click("#chip-1");
+        quiet();
+        assertThat(on(() -> desk.now().findNode("crown"))).isNotNegative();
+        assertThat(on(() -> desk.looking())).isEqualTo(1);
+        click("#chip-3");
+        quiet();
+        assertThat(on(() -> desk.now().findNode("summit"))).isNotNegative();
+        on(() -> {
+            desk.switchStep(0, false);
+            return null;
+        });
+        quiet();
+        assertThat(find("#chip-1").getStyleClass()).contains("off");
+        assertThat(find("#chip-2").getStyleClass()).contains("caution");
+        assertThat(((Button) find("#chip-2")).getTooltip().getText()).contains("crown");
+        assertThat(on(() -> AddRoot.hasCleanRoot(desk.now()))).as("the rest runs").isTrue();
+        on(() -> {
+            desk.undo();
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.now().findNode("summit"))).isNotNegative();
+    }
+
+    @Test
+    public void aSavedLedgerRunsAgain() throws Exception {
+        openDemo();
+        apply(new AddRoot("root"));
+        apply(new TrimEnds());
+        Path file = home.resolve("work.ledger.json");
+        on(() -> {
+            desk.saveLedger(file);
+            return null;
+        });
+        quiet();
+        assertThat(Ledger.parse(Files.readString(file)).entries()).hasSize(2);
+        open(pilotFile());
+        on(() -> {
+            desk.loadLedger(file);
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> AddRoot.hasCleanRoot(desk.now()))).isTrue();
+        Files.writeString(file, "{\"ledger\": 1, \"steps\": [{\"step\": \"dance\"}]}");
+        on(() -> {
+            desk.loadLedger(file);
+            return null;
+        });
+        quiet();
+        assertThat(text("#message")).contains("dance");
+        assertThat(on(() -> desk.history().done())).hasSize(2);
+    }
+
+    @Test
+    public void anotherTargetIsCheckedAgainst() throws Exception {
+        openDemo();
+        assertThat(finding("axes").message()).contains("left-handed");
+        @SuppressWarnings("unchecked")
+        ComboBox<Target> box = (ComboBox<Target>) find("#target");
+        on(() -> {
+            box.setValue(Target.named("y-up-m-rh").orElseThrow());
+            return null;
+        });
+        quiet();
+        assertThat(finding("axes").message()).contains("wanted y").doesNotContain("left-handed");
+    }
+
+    @Test
+    public void timePlaysStepsAndScrubs() throws Exception {
+        openDemo();
+        on(() -> {
+            desk.clip().set("hail");
+            window.viewport().requestFocus();
+            return null;
+        });
+        robot.push(KeyCode.PERIOD);
+        robot.push(KeyCode.PERIOD);
+        assertThat(on(() -> desk.seconds().get() * 24)).isBetween(1.99, 2.01);
+        robot.push(KeyCode.COMMA);
+        assertThat(text("#time-what")).contains("frame 1 of 0..47").contains("24 per second");
+        robot.push(KeyCode.SPACE);
+        Thread.sleep(700);
+        assertThat(on(() -> desk.playing().get())).isTrue();
+        assertThat(on(() -> desk.seconds().get())).isGreaterThan(0.2);
+        robot.push(KeyCode.SPACE);
+        double stopped = on(() -> desk.seconds().get());
+        Thread.sleep(200);
+        assertThat(on(() -> desk.seconds().get())).isEqualTo(stopped);
+    }
+
+    private WritableImage picture() throws Exception {
+        quiet();
+        Thread.sleep(200);
+        return on(() -> window.viewport().snapshot(null, null));
+    }
+
+    private static double difference(WritableImage a, WritableImage b, int x0, int x1) {
+        double sum = 0;
+        int count = 0;
+        for (int y = 60; y < a.getHeight() - 80; y += 3) {
+            for (int x = x0; x < x1; x += 3) {
+                Color p = a.getPixelReader().getColor(x, y);
+                Color q = b.getPixelReader().getColor(x, y);
+                sum += Math.abs(p.getRed() - q.getRed()) + Math.abs(p.getGreen() - q.getGreen())
+                        + Math.abs(p.getBlue() - q.getBlue());
+                count++;
+            }
+        }
+        return sum / count;
+    }
+
+    @Test
+    public void thePictureFollowsPaintPoseAndCamera() throws Exception {
+        openDemo();
+        WritableImage colours = picture();
+        int w = (int) colours.getWidth();
+        on(() -> {
+            desk.paint().set(Paint.CLAY);
+            return null;
+        });
+        WritableImage clay = picture();
+        assertThat(difference(colours, clay, 0, w)).isGreaterThan(0.005);
+        on(() -> {
+            desk.paint().set(Paint.INFLUENCE);
+            desk.joint().set("head");
+            return null;
+        });
+        WritableImage head = picture();
+        assertThat(difference(clay, head, 0, w)).isGreaterThan(0.001);
+        on(() -> {
+            desk.clip().set("hail");
+            desk.seconds().set(1);
+            return null;
+        });
+        assertThat(difference(head, picture(), 0, w)).isGreaterThan(0.003);
+        // Right-drag orbits, the wheel comes nearer.
+        double turn = camera().turn();
+        double reach = camera().reach();
+        var middle = screen(width() / 2, height() / 2);
+        robot.moveTo(middle).press(MouseButton.SECONDARY).moveBy(80, 0).release(MouseButton.SECONDARY);
+        assertThat(camera().turn()).isNotEqualTo(turn);
+        robot.moveTo(middle).scroll(5, javafx.geometry.VerticalDirection.UP);
+        assertThat(camera().reach()).isNotEqualTo(reach);
+    }
+
+    @Test
+    public void receivedStandsBesideNowAndTheDividerIsDragged() throws Exception {
+        openDemo();
+        on(() -> {
+            window.viewport().joints().set(false);
+            return null;
+        });
+        WritableImage before = picture();
+        int w = (int) before.getWidth();
+        apply(new FreezeNodes());
+        apply(new org.cleanmarrow.steps.GiveStrays("", java.util.Optional.empty()));
+        apply(new org.cleanmarrow.steps.SetWeight(
+                "pilot", "left_hand", org.cleanmarrow.step.VertexSet.ALL, 1));
+        on(() -> {
+            desk.clip().set("hail");
+            desk.seconds().set(1);
+            return null;
+        });
+        click("#view-received");
+        assertThat(on(() -> desk.divider().get())).isEqualTo(0.5);
+        WritableImage split = picture();
+        var handle = screen(width() / 2, height() / 3);
+        robot.drag(handle, MouseButton.PRIMARY).dropTo(screen(width() - 40, height() / 3));
+        assertThat(on(() -> desk.divider().get())).isGreaterThan(0.9);
+        WritableImage received = picture();
+        // Left of the middle both show what was received; right of it they differ.
+        assertThat(difference(split, received, 0, w / 2 - 30)).isLessThan(0.01);
+        assertThat(difference(split, received, w / 2 + 30, w - 200)).isGreaterThan(0.02);
+    }
+
+    @Test
+    public void everythingCanBeReachedAndNamed() throws Exception {
+        openDemo();
+        for (Station station : List.of(
+                Station.INTAKE, Station.SCALE_AND_AXES, Station.SKELETON, Station.SKIN, Station.MOTION, Station.DELIVERY)) {
+            station(station);
+            on(() -> {
+                for (Node node : scene.getRoot().lookupAll(".button")) {
+                    Button button = node instanceof Button b ? b : null;
+                    if (button == null || !isShown(button)) {
+                        continue;
+                    }
+                    boolean named = button.getText() != null && !button.getText().isBlank()
+                            || button.getAccessibleText() != null;
+                    assertThat(named).as("%s in %s", button, station).isTrue();
+                    assertThat(button.getWidth())
+                            .as("%s is not cut in %s", button.getText(), station)
+                            .isGreaterThanOrEqualTo(Math.floor(button.prefWidth(-1)) - 1);
+                }
+                return null;
+            });
+        }
+    }
+
+    private static boolean isShown(Node node) {
+        for (Node up = node; up != null; up = up.getParent()) {
+            if (!up.isVisible()) {
+                return false;
+            }
+        }
+        return true;
+    }
+}

@@ -1,0 +1,216 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.BitSet;
+import java.util.Locale;
+import java.util.concurrent.Callable;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import javafx.application.Platform;
+import javafx.geometry.Bounds;
+import javafx.geometry.Point2D;
+import javafx.scene.Node;
+import javafx.scene.Scene;
+import javafx.scene.control.Labeled;
+import javafx.scene.control.TextInputControl;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.MouseButton;
+import javafx.stage.Stage;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.check.Finding;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.desktop.desk.AppFolder;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.view.MainWindow;
+import org.cleanmarrow.desktop.viewport.Camera;
+import org.cleanmarrow.desktop.viewport.Picker;
+import org.joml.Vector3d;
+import org.testfx.api.FxRobot;
+import org.testfx.api.FxToolkit;
+import org.testng.annotations.AfterMethod;
+import org.testng.annotations.BeforeMethod;
+
+/** A real window over a fresh desk for every test, driven by mouse and keyboard on the offscreen platform. */
+abstract class DeskWindow {
+    static final long PATIENCE_SECONDS = 60;
+    final FxRobot robot = new FxRobot();
+    Path home;
+    Desk desk;
+    MainWindow window;
+    Scene scene;
+    Stage stage;
+
+    @BeforeMethod
+    public void openWindow() throws Exception {
+        home = Files.createTempDirectory("marrow-home");
+        stage = FxToolkit.registerPrimaryStage();
+        prepareHome();
+        on(() -> {
+            desk = new Desk(new AppFolder(home));
+            window = new MainWindow(desk);
+            scene = window.scene(1280, 800);
+            stage.setScene(scene);
+            stage.show();
+            return null;
+        });
+        quiet();
+    }
+
+    /** Puts files into the application's folder before it starts. */
+    void prepareHome() throws Exception {}
+
+    @AfterMethod(alwaysRun = true)
+    public void closeWindow() throws Exception {
+        on(() -> {
+            window.close();
+            desk.close();
+            stage.hide();
+            return null;
+        });
+        FxToolkit.cleanupStages();
+    }
+
+    static <T> T on(Callable<T> act) throws Exception {
+        CompletableFuture<T> done = new CompletableFuture<>();
+        Platform.runLater(() -> {
+            try {
+                done.complete(act.call());
+            } catch (Exception | AssertionError e) {
+                done.completeExceptionally(e);
+            }
+        });
+        try {
+            return done.get(PATIENCE_SECONDS, TimeUnit.SECONDS);
+        } catch (ExecutionException e) {
+            if (e.getCause() instanceof Exception x) {
+                throw x;
+            }
+            throw new AssertionError(e.getCause());
+        }
+    }
+
+    /** Waits until nothing is computed or drawn. */
+    void quiet() throws Exception {
+        long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
+        for (int calm = 0; calm < 3; ) {
+            assertThat(System.nanoTime()).as("the window comes to rest").isLessThan(end);
+            Thread.sleep(25);
+            calm = on(() -> desk.isQuiet() && !window.viewport().isBusy()) ? calm + 1 : 0;
+        }
+    }
+
+    void openDemo() throws Exception {
+        click("#welcome-demo");
+        quiet();
+        assertThat(on(() -> desk.isOpen())).isTrue();
+    }
+
+    Node find(String id) throws Exception {
+        Node node = on(() -> scene.lookup(id));
+        assertThat(node).as(id).isNotNull();
+        return node;
+    }
+
+    void click(String id) throws Exception {
+        Node node = find(id);
+        Point2D at = on(() -> {
+            Bounds b = node.localToScreen(node.getBoundsInLocal());
+            assertThat(node.isDisabled()).as(id + " can be pressed").isFalse();
+            return new Point2D(b.getCenterX(), b.getCenterY());
+        });
+        robot.moveTo(at).clickOn(MouseButton.PRIMARY);
+    }
+
+    /** Presses a button that may lie below the visible part of its panel, from the keyboard. */
+    void press(String id) throws Exception {
+        Node node = find(id);
+        on(() -> {
+            assertThat(node.isDisabled()).as(id + " can be pressed").isFalse();
+            node.requestFocus();
+            return null;
+        });
+        robot.push(KeyCode.SPACE);
+    }
+
+    void station(Station station) throws Exception {
+        click("#station-" + station.name().toLowerCase(Locale.ROOT));
+        quiet();
+    }
+
+    void type(String id, String text) throws Exception {
+        TextInputControl field = (TextInputControl) find(id);
+        click(id);
+        on(() -> {
+            field.clear();
+            return null;
+        });
+        robot.write(text);
+    }
+
+    String text(String id) throws Exception {
+        Labeled label = (Labeled) find(id);
+        return on(label::getText);
+    }
+
+    /** Presses Fix on the first finding of a check at the open station. */
+    void fix(String check) throws Exception {
+        Finding finding = finding(check);
+        int index = on(() -> desk.findingsAt(finding.station()).indexOf(finding));
+        station(finding.station());
+        press("#fix-" + check + "-" + index);
+        quiet();
+    }
+
+    Finding finding(String check) throws Exception {
+        return on(() -> desk.findings().stream()
+                .filter(f -> f.check().equals(check))
+                .findFirst()
+                .orElseThrow());
+    }
+
+    Camera camera() throws Exception {
+        return on(() -> window.viewport().camera());
+    }
+
+    double width() throws Exception {
+        return on(() -> window.viewport().getWidth());
+    }
+
+    double height() throws Exception {
+        return on(() -> window.viewport().getHeight());
+    }
+
+    Point2D screen(double x, double y) throws Exception {
+        return on(() -> window.viewport().localToScreen(x, y));
+    }
+
+    /** A point of the picture where one of the vertices is the first thing under the pointer, away from joints. */
+    Point2D pointOn(int mesh, BitSet vertices) throws Exception {
+        Asset asset = on(() -> desk.now());
+        Picker picker = new Picker();
+        picker.pose(asset, on(() -> desk.playedClip().orElse(null)), on(() -> desk.seconds().get()));
+        Camera camera = camera();
+        double w = width();
+        double h = height();
+        boolean[] joints = asset.jointFlags();
+        for (int v = vertices.nextSetBit(0); v >= 0; v = vertices.nextSetBit(v + 1)) {
+            Vector3d at = camera.toPicture(picker.vertexPlace(mesh, v), w, h);
+            double x = Math.rint(at.x);
+            double y = Math.rint(at.y);
+            Picker.Hit hit = picker.pick(camera.eye(), camera.ray(x, y, w, h));
+            boolean nearJoint = false;
+            for (int n = 0; n < joints.length; n++) {
+                Vector3d j = camera.toPicture(picker.nodePlace(n), w, h);
+                nearJoint |= joints[n] && Math.hypot(j.x - x, j.y - y) < 9;
+            }
+            if (hit != null && !nearJoint && hit.place().mesh() == mesh && vertices.get(hit.vertex())) {
+                return screen(x, y);
+            }
+        }
+        throw new AssertionError("none of the vertices can be seen");
+    }
+}

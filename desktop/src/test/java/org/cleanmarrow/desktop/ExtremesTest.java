@@ -1,0 +1,95 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import javafx.geometry.Bounds;
+import javafx.scene.Node;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Carried;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Local;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.testng.annotations.Test;
+
+/** A thousand joints, names without end, and an asset with nothing in it: the layout holds. */
+public class ExtremesTest extends DeskWindow {
+    private void open(Asset asset) throws Exception {
+        Path file = home.resolve("extreme.glb");
+        Files.write(file, GltfWriter.glb(asset));
+        on(() -> {
+            desk.open(file);
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.isOpen())).as(text("#message")).isTrue();
+    }
+
+    private static Asset manyJoints() {
+        int joints = 1000;
+        List<org.cleanmarrow.asset.Node> nodes = new ArrayList<>();
+        int[] list = new int[joints];
+        for (int j = 0; j < joints; j++) {
+            list[j] = j;
+            int[] children = j + 1 < joints ? new int[] {j + 1} : new int[0];
+            nodes.add(org.cleanmarrow.asset.Node.group("joint_" + "very_".repeat(38) + j, Local.at(0, 0.002, 0), children));
+        }
+        nodes.add(org.cleanmarrow.asset.Node.group("m".repeat(200), Local.IDENTITY).withMesh(0, 0));
+        Influences.Builder rows = new Influences.Builder(3);
+        for (int v = 0; v < 3; v++) {
+            rows.add(joints - 1, 1);
+            rows.endRow();
+        }
+        Mesh mesh = Mesh.of(
+                "part_" + "long_".repeat(39),
+                Primitive.triangles(new int[] {0, 1, 2}, new float[] {0, 0, 0, 1, 0, 0, 0, 2, 0}, null, -1)
+                        .withInfluences(rows.build()));
+        return Asset.of(
+                "many", Conventions.GLTF, nodes, List.of(mesh), List.of(new Skin("", list, null, 0, Carried.NONE)),
+                List.of());
+    }
+
+    private void holds() throws Exception {
+        for (Station station : List.of(Station.INTAKE, Station.SCALE_AND_AXES, Station.SKELETON, Station.SKIN, Station.DELIVERY)) {
+            station(station);
+            on(() -> {
+                for (String id : List.of("#to-delivery", "#viewport", "#station-delivery", "#target")) {
+                    Node node = scene.lookup(id);
+                    Bounds b = node.localToScene(node.getBoundsInLocal());
+                    assertThat(b.getMaxX()).as("%s in %s", id, station).isLessThanOrEqualTo(scene.getWidth() + 1);
+                    assertThat(b.getMaxY()).as("%s in %s", id, station).isLessThanOrEqualTo(scene.getHeight() + 1);
+                    assertThat(b.getWidth()).as("%s in %s", id, station).isGreaterThan(40);
+                }
+                return null;
+            });
+        }
+    }
+
+    @Test
+    public void aThousandJointsWithEndlessNames() throws Exception {
+        open(manyJoints());
+        assertThat(on(() -> desk.now().jointFlags().length)).isEqualTo(1001);
+        holds();
+        on(() -> {
+            desk.joint().set(desk.now().nodeRef(999));
+            return null;
+        });
+        quiet();
+        holds();
+    }
+
+    @Test
+    public void nothingAtAll() throws Exception {
+        open(Asset.of("empty", Conventions.GLTF, List.of(), List.of(), List.of(), List.of()));
+        holds();
+        assertThat(on(() -> desk.findings())).noneMatch(f -> f.check().equals("root"));
+    }
+}
