@@ -160,7 +160,8 @@ public class ChoosingTest extends DeskWindow {
     private void clickWith(Point2D at, boolean shift, boolean control) throws Exception {
         on(() -> {
             var view = window.viewport();
-            Point2D p = view.screenToLocal(at);
+            // An event without a source holds scene coordinates until it reaches a node.
+            Point2D p = view.localToScene(view.screenToLocal(at));
             for (var type : List.of(MouseEvent.MOUSE_PRESSED, MouseEvent.MOUSE_RELEASED)) {
                 view.fireEvent(new MouseEvent(
                         type, p.getX(), p.getY(), at.getX(), at.getY(), MouseButton.PRIMARY, 1, shift, control, false,
