@@ -93,11 +93,21 @@ public record Influences(int[] offsets, int[] joints, float[] weights) {
             weights[size++] = weight;
         }
 
-        /** Copies a whole row of another table. */
-        public void copyRow(Influences from, int vertex) {
-            for (int i = from.offsets[vertex]; i < from.offsets[vertex + 1]; i++) {
-                add(from.joints[i], from.weights[i]);
+        /** Copies and ends the rows {@code from .. to - 1} of another table. */
+        public void copyRows(Influences other, int from, int to) {
+            int start = other.offsets[from];
+            int count = other.offsets[to] - start;
+            if (size + count > joints.length) {
+                int room = Math.max(size + count, joints.length * 2);
+                joints = Arrays.copyOf(joints, room);
+                weights = Arrays.copyOf(weights, room);
             }
+            System.arraycopy(other.joints, start, joints, size, count);
+            System.arraycopy(other.weights, start, weights, size, count);
+            for (int v = from; v < to; v++) {
+                offsets[++row] = size + other.offsets[v + 1] - start;
+            }
+            size += count;
         }
 
         public void endRow() {

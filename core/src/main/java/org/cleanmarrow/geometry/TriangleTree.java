@@ -1,6 +1,7 @@
 package org.cleanmarrow.geometry;
 
 import java.util.function.IntPredicate;
+import java.util.stream.IntStream;
 
 /**
  * A tree of boxes over triangles for picking. Built once on one set of positions; when the pose moves it is
@@ -8,9 +9,13 @@ import java.util.function.IntPredicate;
  */
 public final class TriangleTree {
     private static final int LEAF = 6;
+    private static final int CHUNK = 4096;
 
     private final int[] corners;
     private final int[] order;
+    /** Corners in the order of the tree's leaves, so that fitting boxes reads them one after the other. */
+    private final int[] leafCorners;
+
     /** Per tree node: first triangle and count for a leaf; first child and 0 for an inner one (children adjoin). */
     private final int[] start;
 
@@ -45,6 +50,10 @@ public final class TriangleTree {
         nodes = 1;
         split(0, 0, triangles, centres);
         boxes = new float[nodes * 6];
+        leafCorners = new int[triangles * 3];
+        for (int i = 0; i < triangles; i++) {
+            System.arraycopy(corners, order[i] * 3, leafCorners, i * 3, 3);
+        }
         refit(positions);
     }
 
@@ -116,12 +125,19 @@ public final class TriangleTree {
     /** Fits all boxes to moved positions; the array is kept and must not change until the next refit. */
     public void refit(float[] moved) {
         positions = moved;
+        int[] keys = keys(moved);
+        int chunks = (nodes + CHUNK - 1) / CHUNK;
+        IntStream.range(0, chunks).parallel().forEach(c -> {
+            for (int node = c * CHUNK; node < Math.min(nodes, (c + 1) * CHUNK); node++) {
+                if (count[node] > 0 || order.length == 0) {
+                    fitLeaf(node, node * 6, keys);
+                }
+            }
+        });
         // Children always have higher numbers than their parent.
         for (int node = nodes - 1; node >= 0; node--) {
-            int at = node * 6;
-            if (count[node] > 0 || order.length == 0) {
-                fitLeaf(node, at);
-            } else {
+            if (count[node] == 0 && order.length > 0) {
+                int at = node * 6;
                 int a = start[node] * 6;
                 int b = a + 6;
                 for (int d = 0; d < 3; d++) {
@@ -132,21 +148,49 @@ public final class TriangleTree {
         }
     }
 
-    private void fitLeaf(int node, int at) {
-        for (int d = 0; d < 3; d++) {
-            float min = Float.POSITIVE_INFINITY;
-            float max = Float.NEGATIVE_INFINITY;
-            for (int i = start[node]; i < start[node] + count[node]; i++) {
-                int t = order[i] * 3;
-                float a = positions[corners[t] * 3 + d];
-                float b = positions[corners[t + 1] * 3 + d];
-                float c = positions[corners[t + 2] * 3 + d];
-                min = Math.min(min, Math.min(a, Math.min(b, c)));
-                max = Math.max(max, Math.max(a, Math.max(b, c)));
-            }
-            boxes[at + d] = min;
-            boxes[at + 3 + d] = max;
+    /**
+     * Numbers that compare as the floats do, because whole numbers are compared without branches. What is not a
+     * number makes its box so too, and such a box is always looked into.
+     */
+    private static int[] keys(float[] values) {
+        int[] keys = new int[values.length];
+        for (int i = 0; i < keys.length; i++) {
+            keys[i] = key(Float.floatToRawIntBits(values[i]));
         }
+        return keys;
+    }
+
+    /** Its own inverse. */
+    private static int key(int bits) {
+        return bits ^ bits >> 31 & 0x7FFFFFFF;
+    }
+
+    private void fitLeaf(int node, int at, int[] keys) {
+        int x0 = Integer.MAX_VALUE;
+        int y0 = x0;
+        int z0 = x0;
+        int x1 = Integer.MIN_VALUE;
+        int y1 = x1;
+        int z1 = x1;
+        int end = (start[node] + count[node]) * 3;
+        for (int i = start[node] * 3; i < end; i++) {
+            int v = leafCorners[i] * 3;
+            int x = keys[v];
+            int y = keys[v + 1];
+            int z = keys[v + 2];
+            x0 = Math.min(x0, x);
+            y0 = Math.min(y0, y);
+            z0 = Math.min(z0, z);
+            x1 = Math.max(x1, x);
+            y1 = Math.max(y1, y);
+            z1 = Math.max(z1, z);
+        }
+        boxes[at] = Float.intBitsToFloat(key(x0));
+        boxes[at + 1] = Float.intBitsToFloat(key(y0));
+        boxes[at + 2] = Float.intBitsToFloat(key(z0));
+        boxes[at + 3] = Float.intBitsToFloat(key(x1));
+        boxes[at + 4] = Float.intBitsToFloat(key(y1));
+        boxes[at + 5] = Float.intBitsToFloat(key(z1));
     }
 
     /**

@@ -13,6 +13,9 @@ import org.cleanmarrow.asset.Influences;
 public final class LinearSkinning {
     private static final int FIXED = 4;
 
+    /** Whether the processor multiplies and adds in one go; where it does not, Java's fused form is very slow. */
+    private static final boolean FUSES = fuses();
+
     private final int vertexCount;
     private final int[] fixedJoints;
     private final float[] fixedWeights;
@@ -36,6 +39,20 @@ public final class LinearSkinning {
                 fixedWeights[at] = influences.weights()[i];
             }
         }
+    }
+
+    private static boolean fuses() {
+        float sum = 0;
+        long start = System.nanoTime();
+        for (int i = 0; i < 400; i++) {
+            sum = Math.fma(i, 0.1f, sum);
+        }
+        return System.nanoTime() - start < 200_000 && sum > 0;
+    }
+
+    /** a x b + c */
+    private static float mul(float a, float b, float c) {
+        return FUSES ? Math.fma(a, b, c) : a * b + c;
     }
 
     /**
@@ -76,31 +93,31 @@ public final class LinearSkinning {
             float wb = fw[r + 1];
             float wc = fw[r + 2];
             float wd = fw[r + 3];
-            float m0 = wa * m[a] + wb * m[b] + wc * m[c] + wd * m[d];
-            float m1 = wa * m[a + 1] + wb * m[b + 1] + wc * m[c + 1] + wd * m[d + 1];
-            float m2 = wa * m[a + 2] + wb * m[b + 2] + wc * m[c + 2] + wd * m[d + 2];
-            float m3 = wa * m[a + 3] + wb * m[b + 3] + wc * m[c + 3] + wd * m[d + 3];
-            float m4 = wa * m[a + 4] + wb * m[b + 4] + wc * m[c + 4] + wd * m[d + 4];
-            float m5 = wa * m[a + 5] + wb * m[b + 5] + wc * m[c + 5] + wd * m[d + 5];
-            float m6 = wa * m[a + 6] + wb * m[b + 6] + wc * m[c + 6] + wd * m[d + 6];
-            float m7 = wa * m[a + 7] + wb * m[b + 7] + wc * m[c + 7] + wd * m[d + 7];
-            float m8 = wa * m[a + 8] + wb * m[b + 8] + wc * m[c + 8] + wd * m[d + 8];
-            float m9 = wa * m[a + 9] + wb * m[b + 9] + wc * m[c + 9] + wd * m[d + 9];
-            float m10 = wa * m[a + 10] + wb * m[b + 10] + wc * m[c + 10] + wd * m[d + 10];
-            float m11 = wa * m[a + 11] + wb * m[b + 11] + wc * m[c + 11] + wd * m[d + 11];
+            float m0 = mul(wa, m[a], mul(wb, m[b], mul(wc, m[c], wd * m[d])));
+            float m1 = mul(wa, m[a + 1], mul(wb, m[b + 1], mul(wc, m[c + 1], wd * m[d + 1])));
+            float m2 = mul(wa, m[a + 2], mul(wb, m[b + 2], mul(wc, m[c + 2], wd * m[d + 2])));
+            float m3 = mul(wa, m[a + 3], mul(wb, m[b + 3], mul(wc, m[c + 3], wd * m[d + 3])));
+            float m4 = mul(wa, m[a + 4], mul(wb, m[b + 4], mul(wc, m[c + 4], wd * m[d + 4])));
+            float m5 = mul(wa, m[a + 5], mul(wb, m[b + 5], mul(wc, m[c + 5], wd * m[d + 5])));
+            float m6 = mul(wa, m[a + 6], mul(wb, m[b + 6], mul(wc, m[c + 6], wd * m[d + 6])));
+            float m7 = mul(wa, m[a + 7], mul(wb, m[b + 7], mul(wc, m[c + 7], wd * m[d + 7])));
+            float m8 = mul(wa, m[a + 8], mul(wb, m[b + 8], mul(wc, m[c + 8], wd * m[d + 8])));
+            float m9 = mul(wa, m[a + 9], mul(wb, m[b + 9], mul(wc, m[c + 9], wd * m[d + 9])));
+            float m10 = mul(wa, m[a + 10], mul(wb, m[b + 10], mul(wc, m[c + 10], wd * m[d + 10])));
+            float m11 = mul(wa, m[a + 11], mul(wb, m[b + 11], mul(wc, m[c + 11], wd * m[d + 11])));
             int at = v * 3;
             float x = p[at];
             float y = p[at + 1];
             float z = p[at + 2];
-            outP[at] = m0 * x + m1 * y + m2 * z + m3;
-            outP[at + 1] = m4 * x + m5 * y + m6 * z + m7;
-            outP[at + 2] = m8 * x + m9 * y + m10 * z + m11;
+            outP[at] = mul(m0, x, mul(m1, y, mul(m2, z, m3)));
+            outP[at + 1] = mul(m4, x, mul(m5, y, mul(m6, z, m7)));
+            outP[at + 2] = mul(m8, x, mul(m9, y, mul(m10, z, m11)));
             x = n[at];
             y = n[at + 1];
             z = n[at + 2];
-            outN[at] = m0 * x + m1 * y + m2 * z;
-            outN[at + 1] = m4 * x + m5 * y + m6 * z;
-            outN[at + 2] = m8 * x + m9 * y + m10 * z;
+            outN[at] = mul(m0, x, mul(m1, y, m2 * z));
+            outN[at + 1] = mul(m4, x, mul(m5, y, m6 * z));
+            outN[at + 2] = mul(m8, x, mul(m9, y, m10 * z));
         }
     }
 
@@ -118,9 +135,9 @@ public final class LinearSkinning {
             for (int i = v * FIXED; i < v * FIXED + FIXED; i++) {
                 float w = fw[i];
                 int j = fj[i];
-                ox += w * (m[j] * x + m[j + 1] * y + m[j + 2] * z + m[j + 3]);
-                oy += w * (m[j + 4] * x + m[j + 5] * y + m[j + 6] * z + m[j + 7]);
-                oz += w * (m[j + 8] * x + m[j + 9] * y + m[j + 10] * z + m[j + 11]);
+                ox = mul(w, mul(m[j], x, mul(m[j + 1], y, mul(m[j + 2], z, m[j + 3]))), ox);
+                oy = mul(w, mul(m[j + 4], x, mul(m[j + 5], y, mul(m[j + 6], z, m[j + 7]))), oy);
+                oz = mul(w, mul(m[j + 8], x, mul(m[j + 9], y, mul(m[j + 10], z, m[j + 11]))), oz);
             }
             out[at] = ox;
             out[at + 1] = oy;

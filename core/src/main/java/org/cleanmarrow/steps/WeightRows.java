@@ -142,22 +142,21 @@ final class WeightRows {
         Influences.Builder builder = new Influences.Builder(old.vertexCount());
         Row row = new Row();
         long before = counted[0];
-        for (int v = 0; v < old.vertexCount(); v++) {
-            boolean changed = false;
-            if (chosen.get(v)) {
-                row.load(old, v);
-                changed = edit.edit(row, first + v);
+        int copied = 0;
+        for (int v = chosen.nextSetBit(0); v >= 0; v = chosen.nextSetBit(v + 1)) {
+            row.load(old, v);
+            if (!edit.edit(row, first + v)) {
+                continue;
             }
-            if (changed) {
-                counted[0]++;
-                for (int i = 0; i < row.size; i++) {
-                    builder.add(row.joints[i], (float) row.weights[i]);
-                }
-            } else {
-                builder.copyRow(old, v);
+            counted[0]++;
+            builder.copyRows(old, copied, v);
+            copied = v + 1;
+            for (int i = 0; i < row.size; i++) {
+                builder.add(row.joints[i], (float) row.weights[i]);
             }
             builder.endRow();
         }
+        builder.copyRows(old, copied, old.vertexCount());
         return counted[0] == before ? old : builder.build();
     }
 }

@@ -113,15 +113,13 @@ public class ChecksTest {
     public void tooManyInfluences() {
         Asset bad = withWeights(clean(), rows -> {
             Influences.Builder builder = new Influences.Builder(rows.vertexCount());
-            for (int v = 0; v < rows.vertexCount(); v++) {
-                for (int j = 0; j < 5 && v < 9; j++) {
+            for (int v = 0; v < 9; v++) {
+                for (int j = 0; j < 5; j++) {
                     builder.add(j, 0.2f);
-                }
-                if (v >= 9) {
-                    builder.copyRow(rows, v);
                 }
                 builder.endRow();
             }
+            builder.copyRows(rows, 9, rows.vertexCount());
             return builder.build();
         });
         Finding finding = only(bad, "influences", Severity.CAUTION, 9);

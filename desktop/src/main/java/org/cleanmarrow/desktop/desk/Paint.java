@@ -1,8 +1,15 @@
 package org.cleanmarrow.desktop.desk;
 
-/** How surfaces are painted in the view. The shader knows them by their order. */
+/** How surfaces are painted in the view; shaders know them by these names. */
 public enum Paint {
+    /** Own colours and pictures, lit. */
     COLOURS,
+    /** Own colours and pictures, without light. */
+    FLAT,
     CLAY,
-    INFLUENCE
+    /** How much the chosen joint moves each place. */
+    INFLUENCE,
+    /** Every joint in a colour of its own. */
+    JOINTS,
+    NORMALS
 }

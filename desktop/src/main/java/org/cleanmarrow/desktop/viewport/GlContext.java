@@ -35,7 +35,7 @@ import org.lwjgl.system.MemoryStack;
  * An OpenGL 3.3 core context without a window, on EGL's device platform, which needs no display. Belongs to the
  * thread that made it.
  */
-final class GlContext implements AutoCloseable {
+public final class GlContext implements AutoCloseable {
     private final long display;
     private final long context;
 
@@ -49,7 +49,7 @@ final class GlContext implements AutoCloseable {
      *
      * @throws GlMissing with what is missing, for people
      */
-    static GlContext create() throws GlMissing {
+    public static GlContext create() throws GlMissing {
         try (MemoryStack stack = MemoryStack.stackPush()) {
             IntBuffer count = stack.mallocInt(1);
             PointerBuffer devices = stack.mallocPointer(16);

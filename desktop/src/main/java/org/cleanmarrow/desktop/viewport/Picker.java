@@ -30,7 +30,10 @@ public final class Picker {
     private Matrix4d view;
     private Clip clip;
     private double seconds;
-    private List<Surface> surfaces = List.of();
+    /** Null until somebody asks what lies where in this pose. */
+    private List<Surface> surfaces;
+
+    private Pose pose;
     private Matrix4d[] world;
 
     /** Two uses of one mesh stand in different places and need a tree each. */
@@ -41,7 +44,7 @@ public final class Picker {
     /** What a ray met: the corner nearest to the point stands for it. */
     public record Hit(MeshPlace place, int vertex, int triangle, Vector3d point, double distance) {}
 
-    /** Takes the asset and pose to pick on; work is done only where something changed. */
+    /** Takes the asset and pose to pick on; work is done only where something changed, and only once it is needed. */
     public void pose(Asset newAsset, Clip newClip, double newSeconds) {
         if (newAsset == asset && newClip == clip && newSeconds == seconds) {
             return;
@@ -57,8 +60,16 @@ public final class Picker {
         }
         clip = newClip;
         seconds = newSeconds;
-        Pose pose = clip == null ? rig.rest() : rig.at(clip, seconds);
+        pose = clip == null ? rig.rest() : rig.at(clip, seconds);
         world = pose.world();
+        surfaces = null;
+    }
+
+    /** The posed surfaces with their trees, found when they are first needed: while a clip plays nobody picks. */
+    private List<Surface> surfaces() {
+        if (surfaces != null) {
+            return surfaces;
+        }
         List<Surface> posed = new ArrayList<>();
         for (MeshPlace place : deformer.places()) {
             Mesh mesh = asset.meshes().get(place.mesh());
@@ -76,6 +87,7 @@ public final class Picker {
             posed.add(new Surface(place, topology, p, tree));
         }
         surfaces = posed;
+        return posed;
     }
 
     /** Nearest surface along a ray; null when there is none. */
@@ -83,7 +95,7 @@ public final class Picker {
         float[] o = {(float) origin.x, (float) origin.y, (float) origin.z};
         float[] d = {(float) direction.x, (float) direction.y, (float) direction.z};
         Hit best = null;
-        for (Surface s : surfaces) {
+        for (Surface s : surfaces()) {
             TriangleTree.Hit hit = s.tree.nearest(o, d, t -> true);
             if (hit != null && (best == null || hit.distance() < best.distance)) {
                 float third = 1 - hit.u() - hit.v();
@@ -110,7 +122,7 @@ public final class Picker {
             Camera camera, double width, double height, double x0, double y0, double x1, double y1, boolean seenOnly) {
         Matrix4f clipMatrix = new Matrix4f(camera.projection(width, height).mul(camera.view()));
         Boxed best = null;
-        for (Surface s : surfaces) {
+        for (Surface s : surfaces()) {
             BitSet inside = new BitSet();
             Vector4f p = new Vector4f();
             for (int v = 0; v < s.positions.length / 3; v++) {
@@ -148,7 +160,7 @@ public final class Picker {
 
     /** Posed position of a vertex in the view's space. */
     public Vector3d vertexPlace(int mesh, int vertex) {
-        for (Surface s : surfaces) {
+        for (Surface s : surfaces()) {
             if (s.place.mesh() == mesh) {
                 return new Vector3d(s.positions[vertex * 3], s.positions[vertex * 3 + 1], s.positions[vertex * 3 + 2]);
             }

@@ -31,34 +31,80 @@ import org.joml.Matrix4f;
 import org.joml.Vector3d;
 import org.lwjgl.BufferUtils;
 
-/** Draws {@link Picture}s with OpenGL into memory. Lives on one thread, with the context current there. */
-final class Renderer {
+/**
+ * Draws {@link Picture}s with OpenGL into memory. Lives on one thread, with a {@link GlContext} current there.
+ *
+ * <p>What was sent to the card is remembered, so that another joint's heat map sends weights alone, and a turned
+ * camera sends nothing.
+ */
+public final class Renderer {
     private static final int SMOOTHING = 4;
-    private static final int KEPT_SURFACES = 64;
+    private static final int KEPT_SURFACES = 256;
+    private static final int KEPT_TEXTURES = 48;
 
-    private final int surfaceProgram;
+    private final int plainProgram;
+    /** Goes by way of a geometry shader, which costs a software renderer more than all the rest. */
+    private final int wireProgram;
+
+    private int surfaceProgram;
     private final int pointsProgram;
     private final int stageProgram;
     private final int emptyVertexArray;
     private final Map<List<Object>, Surface> surfaces = new LinkedHashMap<>(16, 0.75f, true);
-    private final Map<Image, Integer> textures = new HashMap<>();
+    private final Map<Image, Integer> textures = new LinkedHashMap<>(16, 0.75f, true);
     private final Map<Integer, Target> targets = new HashMap<>();
     private final Map<Asset, Posed> posers = new LinkedHashMap<>(4, 0.75f, true);
     private FloatBuffer upload = BufferUtils.createFloatBuffer(1 << 16);
 
+    /** The names of {@link Paint} as the shaders know them. */
+    private static final String PAINTS = java.util.Arrays.stream(Paint.values())
+            .map(p -> "#define " + p + " " + p.ordinal() + "\n")
+            .collect(java.util.stream.Collectors.joining());
+
     /** An asset made ready to be posed. */
     private record Posed(Rig rig, Deformer deformer, Matrix4d view) {}
 
-    /** Buffers of one primitive. */
-    private record Surface(int vertexArray, int positions, int normals, int heat, int corners) {}
+    /** Buffers of one primitive on one side of the divider, and what they were last filled for. */
+    private static final class Surface {
+        final int vertexArray;
+        final int[] buffers;
+        final int corners;
+        List<Object> posedFor;
+        List<Object> heatFor;
+        List<Object> tintFor;
+
+        Surface(int vertexArray, int[] buffers, int corners) {
+            this.vertexArray = vertexArray;
+            this.buffers = buffers;
+            this.corners = corners;
+        }
+
+        int positions() {
+            return buffers[0];
+        }
+
+        int normals() {
+            return buffers[1];
+        }
+
+        int heat() {
+            return buffers[2];
+        }
+
+        int tint() {
+            return buffers[3];
+        }
+    }
 
     /** A place to draw into. */
     private record Target(int framebuffer, int colour, int depth, int width, int height, int samples) {}
 
-    Renderer() {
-        surfaceProgram = program("surface.vert", "surface.geom", "surface.frag");
-        pointsProgram = program("points.vert", null, "points.frag");
-        stageProgram = program("stage.vert", null, "stage.frag");
+    /** Needs a current context. */
+    public Renderer() {
+        plainProgram = program("", "surface.vert", null, "surface.frag");
+        wireProgram = program("#define WIRE\n", "surface.vert", "surface.geom", "surface.frag");
+        pointsProgram = program("", "points.vert", null, "points.frag");
+        stageProgram = program("", "stage.vert", null, "stage.frag");
         emptyVertexArray = glGenVertexArrays();
         glEnable(GL_DEPTH_TEST);
         glDepthFunc(GL_LEQUAL);
@@ -67,7 +113,7 @@ final class Renderer {
     }
 
     /** Draws and reads back, 4 bytes a pixel, blue first, top row first. */
-    void draw(Picture picture, ByteBuffer out) {
+    public void draw(Picture picture, ByteBuffer out) {
         int w = picture.width();
         int h = picture.height();
         Target into = target(w, h, picture.still() ? SMOOTHING : 0);
@@ -103,7 +149,12 @@ final class Renderer {
             Surface s = oldest.next().getValue();
             oldest.remove();
             glDeleteVertexArrays(s.vertexArray);
-            glDeleteBuffers(new int[] {s.positions, s.normals, s.heat});
+            glDeleteBuffers(s.buffers);
+        }
+        var loaded = textures.entrySet().iterator();
+        while (textures.size() > KEPT_TEXTURES && loaded.hasNext()) {
+            glDeleteTextures(loaded.next().getValue());
+            loaded.remove();
         }
         var posed = posers.entrySet().iterator();
         while (posers.size() > 4 && posed.hasNext()) {
@@ -134,6 +185,7 @@ final class Renderer {
                 ? posed.rig.rest()
                 : posed.rig.at(twin(asset, picture), picture.seconds());
         Matrix4d[] world = pose.world();
+        surfaceProgram = picture.wire() ? wireProgram : plainProgram;
         glUseProgram(surfaceProgram);
         matrix(surfaceProgram, "clip", clip);
         glUniform2f(glGetUniformLocation(surfaceProgram, "size"), (float) w, (float) h);
@@ -141,7 +193,6 @@ final class Renderer {
         vector(surfaceProgram, "key", keyLight(picture.camera()));
         glUniform1i(
                 glGetUniformLocation(surfaceProgram, "paint"), picture.paint().ordinal());
-        glUniform1f(glGetUniformLocation(surfaceProgram, "wire"), picture.wire() ? 0.8f : 0);
         for (MeshPlace place : posed.deformer.places()) {
             drawPlace(picture, posed, place, pose, world, now, clip);
         }
@@ -183,34 +234,61 @@ final class Renderer {
             Picture picture, Posed posed, MeshPlace place, Pose pose, Matrix4d[] world, boolean now, Matrix4d clip) {
         Asset asset = posed.deformer.asset();
         Mesh mesh = asset.meshes().get(place.mesh());
-        int count = mesh.vertexCount();
-        float[] positions = new float[count * 3];
-        float[] normals = new float[count * 3];
-        posed.deformer.deform(place, pose, world, posed.view, positions, normals, true);
-        int first = 0;
         List<Surface> drawn = new ArrayList<>();
         for (Primitive p : mesh.primitives()) {
-            Surface surface = surface(place, p);
-            drawn.add(surface);
-            fill(surface.positions, positions, first * 3, p.vertexCount() * 3);
-            fill(surface.normals, normals, first * 3, p.vertexCount() * 3);
+            drawn.add(surface(place, p, now));
+        }
+        sendPose(picture, posed, place, pose, world, drawn);
+        for (int i = 0; i < drawn.size(); i++) {
+            Primitive p = mesh.primitives().get(i);
+            Surface surface = drawn.get(i);
             if (picture.paint() == Paint.INFLUENCE) {
-                fill(
-                        surface.heat,
-                        heat(asset, place, p, now ? picture.joint() : jointIn(picture, asset)),
-                        0,
-                        p.vertexCount());
+                sendHeat(asset, place, p, now ? picture.joint() : jointIn(picture, asset), surface);
+            } else if (picture.paint() == Paint.JOINTS) {
+                sendTint(asset, place, p, surface);
             }
             material(asset, p);
             if (surface.corners > 0) {
                 glBindVertexArray(surface.vertexArray);
                 glDrawElements(GL_TRIANGLES, surface.corners, GL_UNSIGNED_INT, 0);
             }
-            first += p.vertexCount();
         }
         if (now && place.mesh() == picture.mesh() && !picture.chosen().isEmpty()) {
             points(picture, mesh, drawn, clip);
             glUseProgram(surfaceProgram);
+        }
+    }
+
+    /** Sends positions and normals where they are not those that were sent last. */
+    private void sendPose(
+            Picture picture, Posed posed, MeshPlace place, Pose pose, Matrix4d[] world, List<Surface> drawn) {
+        List<Object> wanted = List.of(
+                new Same(posed.deformer), new Same(picture.clip() == null ? posed : picture.clip()), picture.seconds());
+        if (drawn.stream().allMatch(s -> wanted.equals(s.posedFor))) {
+            return;
+        }
+        Mesh mesh = posed.deformer.asset().meshes().get(place.mesh());
+        float[] positions = new float[mesh.vertexCount() * 3];
+        float[] normals = new float[positions.length];
+        posed.deformer.deform(place, pose, world, posed.view, positions, normals, true);
+        int first = 0;
+        for (int i = 0; i < drawn.size(); i++) {
+            int count = mesh.primitives().get(i).vertexCount() * 3;
+            fill(drawn.get(i).positions(), positions, first, count);
+            fill(drawn.get(i).normals(), normals, first, count);
+            drawn.get(i).posedFor = wanted;
+            first += count;
+        }
+    }
+
+    private void sendHeat(Asset asset, MeshPlace place, Primitive p, int node, Surface surface) {
+        int joint = place.skin() < 0 || node < 0 || p.influences() == null
+                ? -1
+                : asset.skins().get(place.skin()).indexOfNode(node);
+        List<Object> wanted = List.of(new Same(p.influences() == null ? p : p.influences()), joint);
+        if (!wanted.equals(surface.heatFor)) {
+            fill(surface.heat(), heat(p, joint), 0, p.vertexCount());
+            surface.heatFor = wanted;
         }
     }
 
@@ -221,11 +299,17 @@ final class Renderer {
                 : asset.findNode(picture.now().nodeRef(picture.joint()));
     }
 
-    private static float[] heat(Asset asset, MeshPlace place, Primitive p, int node) {
+    private void sendTint(Asset asset, MeshPlace place, Primitive p, Surface surface) {
+        List<Object> wanted = List.of(new Same(p.influences() == null ? p : p.influences()), place.skin());
+        if (!wanted.equals(surface.tintFor)) {
+            float[] tints = JointTints.of(asset, place.skin()).paint(p);
+            fill(surface.tint(), tints, 0, tints.length);
+            surface.tintFor = wanted;
+        }
+    }
+
+    private static float[] heat(Primitive p, int joint) {
         float[] out = new float[p.vertexCount()];
-        int joint = place.skin() < 0 || node < 0 || p.influences() == null
-                ? -1
-                : asset.skins().get(place.skin()).indexOfNode(node);
         if (joint >= 0) {
             int[] offsets = p.influences().offsets();
             int[] joints = p.influences().joints();
@@ -300,25 +384,29 @@ final class Renderer {
         return texture;
     }
 
-    private Surface surface(MeshPlace place, Primitive p) {
-        int[] corners = p.triangleCorners();
+    private Surface surface(MeshPlace place, Primitive p, boolean now) {
         Object indices = p.indices() == null ? p.positions() : p.indices();
-        // Two uses of one mesh stand in different places, so the node is part of the key.
-        List<Object> key = List.of(new Same(indices), new Same(p.positions()), place.node());
+        // Two uses of one mesh stand in different places, and so do both sides of the divider.
+        List<Object> key = List.of(new Same(indices), new Same(p.positions()), place.node(), now);
         return surfaces.computeIfAbsent(key, k -> {
+            int[] corners = p.triangleCorners();
             int array = glGenVertexArrays();
             glBindVertexArray(array);
             int positions = attribute(0, 3);
             int normals = attribute(1, 3);
-            Attribute uv = p.attribute("TEXCOORD_0").filter(a -> a.width() == 2).orElse(null);
-            if (uv != null) {
-                fill(attribute(2, 2), uv.values(), 0, uv.values().length);
-            }
             int heat = attribute(3, 1);
+            int tint = attribute(4, 3);
+            Attribute uv = p.attribute("TEXCOORD_0").filter(a -> a.width() == 2).orElse(null);
+            int coordinates = uv == null ? 0 : attribute(2, 2);
+            if (uv != null) {
+                fill(coordinates, uv.values(), 0, uv.values().length);
+            }
             fill(heat, new float[p.vertexCount()], 0, p.vertexCount());
-            glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, glGenBuffers());
+            fill(tint, new float[p.vertexCount() * 3], 0, p.vertexCount() * 3);
+            int elements = glGenBuffers();
+            glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, elements);
             glBufferData(GL_ELEMENT_ARRAY_BUFFER, corners, GL_STATIC_DRAW);
-            return new Surface(array, positions, normals, heat, corners.length);
+            return new Surface(array, new int[] {positions, normals, heat, tint, coordinates, elements}, corners.length);
         });
     }
 
@@ -384,13 +472,13 @@ final class Renderer {
         glUniform3f(glGetUniformLocation(program, name), (float) v.x, (float) v.y, (float) v.z);
     }
 
-    private static int program(String vertex, String geometry, String fragment) {
+    private static int program(String defines, String vertex, String geometry, String fragment) {
         int program = glCreateProgram();
-        attach(program, GL_VERTEX_SHADER, vertex);
+        attach(program, GL_VERTEX_SHADER, defines, vertex);
         if (geometry != null) {
-            attach(program, GL_GEOMETRY_SHADER, geometry);
+            attach(program, GL_GEOMETRY_SHADER, defines, geometry);
         }
-        attach(program, GL_FRAGMENT_SHADER, fragment);
+        attach(program, GL_FRAGMENT_SHADER, defines, fragment);
         glLinkProgram(program);
         if (glGetProgrami(program, GL_LINK_STATUS) == 0) {
             throw new IllegalStateException(vertex + ": " + glGetProgramInfoLog(program));
@@ -398,10 +486,11 @@ final class Renderer {
         return program;
     }
 
-    private static void attach(int program, int type, String name) {
+    private static void attach(int program, int type, String defines, String name) {
         int shader = glCreateShader(type);
         try (InputStream in = Renderer.class.getResourceAsStream("/org/cleanmarrow/desktop/shaders/" + name)) {
-            glShaderSource(shader, new String(in.readAllBytes(), StandardCharsets.UTF_8));
+            String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
+            glShaderSource(shader, "#version 330 core\n" + defines + PAINTS + text);
         } catch (IOException e) {
             throw new IllegalStateException(e);
         }

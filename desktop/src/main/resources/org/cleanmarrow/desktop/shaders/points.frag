@@ -1,4 +1,3 @@
-#version 330 core
 out vec4 colour;
 void main() {
     float r = length(gl_PointCoord - 0.5);

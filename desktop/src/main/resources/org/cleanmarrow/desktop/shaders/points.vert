@@ -1,4 +1,3 @@
-#version 330 core
 layout(location = 0) in vec3 position;
 uniform mat4 clip;
 uniform float size;

@@ -1,4 +1,3 @@
-#version 330 core
 in vec2 at;
 uniform mat4 back;
 uniform mat4 clip;

@@ -1,4 +1,3 @@
-#version 330 core
 out vec2 at;
 void main() {
     at = vec2((gl_VertexID & 1) * 4 - 1, (gl_VertexID >> 1) * 4 - 1);

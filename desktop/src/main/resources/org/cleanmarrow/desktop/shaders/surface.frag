@@ -1,15 +1,19 @@
-#version 330 core
-in Face { vec3 world; vec3 normal; vec2 uv; float heat; noperspective vec3 edge; } v;
+#ifdef WIRE
+in Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; noperspective vec3 edge; } v;
+#else
+in Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; } v;
+#endif
 uniform sampler2D colours;
 uniform int paint;
 uniform int textured;
 uniform vec4 base;
 uniform vec3 eye;
 uniform vec3 key;
-uniform float wire;
 out vec4 colour;
 
-vec3 srgb(float r, float g, float b) { return pow(vec3(r, g, b) / 255.0, vec3(2.2)); }
+// Light is added up in squared colour: near enough to sRGB, and a software renderer pays dearly for pow.
+vec3 linear(vec3 c) { return c * c; }
+vec3 srgb(float r, float g, float b) { return linear(vec3(r, g, b) / 255.0); }
 
 // Tideline: exactly zero is bare grey, so that the least influence shows against it.
 vec3 tideline(float w) {
@@ -18,7 +22,7 @@ vec3 tideline(float w) {
     vec3 s3 = vec3(217.0, 194.0, 106.0), s4 = vec3(255.0, 243.0, 220.0);
     float t = clamp(w, 0.0, 1.0) * 4.0;
     vec3 c = t < 1.0 ? mix(s0, s1, t) : t < 2.0 ? mix(s1, s2, t - 1.0) : t < 3.0 ? mix(s2, s3, t - 2.0) : mix(s3, s4, t - 3.0);
-    return pow(c / 255.0, vec3(2.2));
+    return linear(c / 255.0);
 }
 
 void main() {
@@ -28,22 +32,31 @@ void main() {
     vec3 n = length(v.normal) > 1e-12 ? normalize(v.normal) : flatNormal;
     bool back = dot(n, flatNormal) < -0.2;
     if (back) n = -n;
-    vec3 albedo = paint == 1 ? srgb(139.0, 143.0, 148.0)
-        : paint == 2 ? tideline(v.heat)
-        : base.rgb * (textured == 1 ? pow(texture(colours, v.uv).rgb, vec3(2.2)) : vec3(1.0));
+    vec3 own = base.rgb * (textured == 1 ? linear(texture(colours, v.uv).rgb) : vec3(1.0));
+    vec3 grey = srgb(139.0, 143.0, 148.0);
+    vec3 albedo = paint == CLAY ? grey
+        : paint == INFLUENCE ? tideline(v.heat)
+        : paint == JOINTS ? linear(v.tint)
+        : own;
     float keyLight = max(dot(n, key), 0.0);
     float sky = 0.5 + 0.5 * n.y;
-    float rim = pow(1.0 - max(dot(n, toEye), 0.0), 3.0);
+    float rim = 1.0 - max(dot(n, toEye), 0.0);
+    rim = rim * rim * rim;
     vec3 light = vec3(1.0, 0.97, 0.92) * keyLight * 0.85 + mix(vec3(0.20, 0.18, 0.17), vec3(0.42, 0.46, 0.52), sky);
-    if (paint == 2 && v.heat > 0.0) light = mix(light, vec3(0.95), 0.45);
+    if (paint == INFLUENCE && v.heat > 0.0 || paint == JOINTS) light = mix(light, vec3(0.95), 0.45);
     vec3 c = albedo * light + vec3(0.55, 0.60, 0.66) * rim * 0.12;
-    if (back) c *= 0.55;
-    c = pow(clamp(c, 0.0, 1.0), vec3(1.0 / 2.2));
-    if (wire > 0.0) {
-        float d = min(v.edge.x, min(v.edge.y, v.edge.z));
-        float across = max(fwidth(v.edge.x) + fwidth(v.edge.y) + fwidth(v.edge.z), 1e-4);
-        float dense = clamp(max(v.edge.x, max(v.edge.y, v.edge.z)) / 10.0, 0.15, 1.0);
-        c = mix(c, vec3(0.10, 0.11, 0.13), (1.0 - smoothstep(0.35, 1.25, d)) * wire * dense);
+    if (paint == FLAT) c = own;
+    if (paint == NORMALS) c = linear(0.5 + 0.5 * n);
+    if (back) {
+        // The inside of a surface is darker and hatched, so that a turned-over face is seen at once.
+        bool hatched = mod(gl_FragCoord.x + gl_FragCoord.y, 7.0) < 2.0;
+        c *= paint == COLOURS || !hatched ? 0.55 : 0.22;
     }
+    c = sqrt(clamp(c, 0.0, 1.0));
+#ifdef WIRE
+    float d = min(v.edge.x, min(v.edge.y, v.edge.z));
+    float dense = clamp(max(v.edge.x, max(v.edge.y, v.edge.z)) / 10.0, 0.15, 1.0);
+    c = mix(c, vec3(0.10, 0.11, 0.13), (1.0 - smoothstep(0.35, 1.25, d)) * 0.8 * dense);
+#endif
     colour = vec4(c, 1.0);
 }

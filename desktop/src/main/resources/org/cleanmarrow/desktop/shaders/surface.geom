@@ -1,9 +1,8 @@
-#version 330 core
 layout(triangles) in;
 layout(triangle_strip, max_vertices = 3) out;
 uniform vec2 size;
-in Vertex { vec3 world; vec3 normal; vec2 uv; float heat; } v[];
-out Face { vec3 world; vec3 normal; vec2 uv; float heat; noperspective vec3 edge; } o;
+in Vertex { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; } v[];
+out Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; noperspective vec3 edge; } o;
 void main() {
     vec2 p[3];
     for (int i = 0; i < 3; i++) p[i] = size * gl_in[i].gl_Position.xy / max(gl_in[i].gl_Position.w, 1e-6) * 0.5;
@@ -11,7 +10,7 @@ void main() {
     for (int i = 0; i < 3; i++) {
         vec3 edge = vec3(0.0);
         edge[i] = area / max(length(p[(i + 1) % 3] - p[(i + 2) % 3]), 1e-4);
-        o.world = v[i].world; o.normal = v[i].normal; o.uv = v[i].uv; o.heat = v[i].heat; o.edge = edge;
+        o.world = v[i].world; o.normal = v[i].normal; o.uv = v[i].uv; o.heat = v[i].heat; o.tint = v[i].tint; o.edge = edge;
         gl_Position = gl_in[i].gl_Position;
         EmitVertex();
     }

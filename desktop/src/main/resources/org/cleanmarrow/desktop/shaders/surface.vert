@@ -1,14 +1,19 @@
-#version 330 core
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
 layout(location = 2) in vec2 uv;
 layout(location = 3) in float heat;
+layout(location = 4) in vec3 tint;
 uniform mat4 clip;
-out Vertex { vec3 world; vec3 normal; vec2 uv; float heat; } o;
+#ifdef WIRE
+out Vertex { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; } o;
+#else
+out Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; } o;
+#endif
 void main() {
     o.world = position;
     o.normal = normal;
     o.uv = uv;
     o.heat = heat;
+    o.tint = tint;
     gl_Position = clip * vec4(position, 1.0);
 }

@@ -1,0 +1,29 @@
+package org.cleanmarrow.bench;
+
+import org.cleanmarrow.asset.Asset;
+
+/**
+ * Measures what has a goal in docs/speed.md, each beside its yardstick in the same run: {@code ./marrow bench}.
+ * Exits with 1 where a goal is missed.
+ */
+public final class Bench {
+    private Bench() {}
+
+    public static void main(String[] arguments) throws Exception {
+        Report report = new Report();
+        System.out.printf(
+                "%s, Java %s, %d cores, %d MB heap at most%n",
+                System.getProperty("os.name"),
+                System.getProperty("java.version"),
+                Runtime.getRuntime().availableProcessors(),
+                Runtime.getRuntime().maxMemory() >> 20);
+        Asset big = BigAsset.make(10);
+        SkinningBench.run(report, big);
+        EditBench.run(report, big);
+        ViewBench.run(report, big);
+        FileBench.run(report, big);
+        System.out.println();
+        System.out.println(report.missed() == 0 ? "All goals met." : report.missed() + " goals missed.");
+        System.exit(report.missed() == 0 ? 0 : 1);
+    }
+}

@@ -1,0 +1,73 @@
+package org.cleanmarrow.bench;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.concurrent.TimeUnit;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.pose.Deformer;
+import org.cleanmarrow.pose.LinearSkinning;
+import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.Rig;
+import org.joml.Matrix4d;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Linear skinning of positions and normals against a plain copy of the same arrays, and against three.js in Node. */
+final class SkinningBench {
+    private SkinningBench() {}
+
+    static void run(Report report, Asset big) throws Exception {
+        report.title("Linear skinning, 100,000 vertices, four influences");
+        Primitive p = big.meshes().getFirst().primitives().getFirst();
+        LinearSkinning skinning = new LinearSkinning(p.influences());
+        Clip clip = big.clips().getFirst();
+        Matrix4d[] world = new Rig(big).at(clip, 3).world();
+        float[] matrices = Deformer.jointMatrices(big.skins().getFirst(), world, new Matrix4d());
+        float[] outP = new float[p.positions().length];
+        float[] outN = new float[outP.length];
+        int count = p.vertexCount();
+        Timing[] turns = Timing.inTurn(
+                300,
+                400,
+                () -> {
+                    System.arraycopy(p.positions(), 0, outP, 0, outP.length);
+                    System.arraycopy(p.normals(), 0, outN, 0, outN.length);
+                },
+                () -> skinning.skin(p.positions(), p.normals(), matrices, 0, count, outP, outN),
+                () -> skinning.skin(p.positions(), null, matrices, 0, count, outP, null));
+        Timing one = turns[1];
+        report.against("positions and normals, one core", one, "plain copy", turns[0], 8);
+        report.against("positions alone, one core", turns[2], "plain copy", turns[0], 8);
+        Deformer deformer = new Deformer(big);
+        MeshPlace place = deformer.places().getFirst();
+        var pose = new Rig(big).at(clip, 3);
+        Timing all = Timing.of(
+                200, 200, () -> deformer.deform(place, pose, world, new Matrix4d(), outP, outN, true));
+        report.within("positions and normals, all cores", all, Report.FRAME);
+        againstNode(report, big, one);
+    }
+
+    private static void againstNode(Report report, Asset big, Timing ours) throws Exception {
+        Path script = Path.of(System.getProperty("marrow.root", "."), "tools/reference/skinning-speed.mjs");
+        Path file = Files.createTempFile("marrow-bench", ".glb");
+        try {
+            Files.write(file, GltfWriter.glb(big.withClips(big.clips().subList(0, 1))));
+            Process node = new ProcessBuilder("node", script.toString(), file.toString())
+                    .redirectError(ProcessBuilder.Redirect.DISCARD)
+                    .start();
+            String out = new String(node.getInputStream().readAllBytes());
+            if (!node.waitFor(120, TimeUnit.SECONDS) || node.exitValue() != 0) {
+                report.note("three.js could not be asked: run tools/prepare.sh first");
+                return;
+            }
+            JsonNode json = JsonMapper.shared().readTree(out);
+            Timing theirs = Timing.sorted(new double[] {json.path("medianMilliseconds").asDouble()});
+            report.against("positions and normals, one core", ours, "three.js, positions alone", theirs, 0.1);
+        } finally {
+            Files.deleteIfExists(file);
+        }
+    }
+}

@@ -1,0 +1,122 @@
+package org.cleanmarrow.desktop.viewport;
+
+import java.util.BitSet;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.asset.Skin;
+
+/**
+ * A colour for every joint of a skin. Joints that share a vertex, or are parent and child, never get the same one
+ * while there are colours left.
+ */
+final class JointTints {
+    /** Twelve hues of about equal lightness. */
+    private static final int[] PALETTE = {
+        0xC9695B, 0x5B8FC9, 0xB79A3E, 0x6BAF7A, 0xA678C4, 0x49A6A6, 0xC98A4B, 0x7B85D6, 0x98AA4A, 0xC56C97, 0x5FA9CB,
+        0xA98467
+    };
+
+    private static final int BARE = 0x8B8F94;
+
+    private final int[] colourOf;
+
+    private JointTints(int[] colourOf) {
+        this.colourOf = colourOf;
+    }
+
+    /** @param skin index, or -1: everything is bare */
+    static JointTints of(Asset asset, int skin) {
+        return new JointTints(skin < 0 ? new int[0] : colours(asset, skin));
+    }
+
+    private static int[] colours(Asset asset, int skin) {
+        BitSet[] beside = neighbours(asset, skin);
+        int[] colours = new int[beside.length];
+        int[] used = new int[PALETTE.length];
+        for (int j = 0; j < colours.length; j++) {
+            int best = 0;
+            long least = Long.MAX_VALUE;
+            for (int c = 0; c < PALETTE.length; c++) {
+                int colour = c;
+                int before = j;
+                long clashes = beside[j].stream()
+                        .filter(n -> n < before && colours[n] == colour)
+                        .count();
+                long cost = clashes * 1_000_000 + used[c];
+                if (cost < least) {
+                    least = cost;
+                    best = c;
+                }
+            }
+            colours[j] = best;
+            used[best]++;
+        }
+        for (int j = 0; j < colours.length; j++) {
+            colours[j] = PALETTE[colours[j]];
+        }
+        return colours;
+    }
+
+    private static BitSet[] neighbours(Asset asset, int number) {
+        Skin skin = asset.skins().get(number);
+        BitSet[] beside = new BitSet[skin.joints().length];
+        int[] parents = asset.parents();
+        for (int j = 0; j < beside.length; j++) {
+            beside[j] = new BitSet();
+        }
+        for (int j = 0; j < beside.length; j++) {
+            int up = parents[skin.joints()[j]] < 0 ? -1 : skin.indexOfNode(parents[skin.joints()[j]]);
+            if (up >= 0) {
+                beside[j].set(up);
+                beside[up].set(j);
+            }
+        }
+        for (Node node : asset.nodes()) {
+            if (node.skin() == number && node.mesh() >= 0) {
+                for (Primitive p : asset.meshes().get(node.mesh()).primitives()) {
+                    if (p.influences() != null) {
+                        meet(p.influences(), beside);
+                    }
+                }
+            }
+        }
+        return beside;
+    }
+
+    private static void meet(Influences rows, BitSet[] beside) {
+        for (int v = 0; v < rows.vertexCount(); v++) {
+            for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
+                for (int k = rows.offsets()[v]; k < i; k++) {
+                    beside[rows.joints()[i]].set(rows.joints()[k]);
+                    beside[rows.joints()[k]].set(rows.joints()[i]);
+                }
+            }
+        }
+    }
+
+    /** Red, green and blue of every vertex, 0 to 1: its joints' colours mixed by weight. */
+    float[] paint(Primitive p) {
+        float[] out = new float[p.vertexCount() * 3];
+        Influences rows = p.influences();
+        for (int v = 0; v < p.vertexCount(); v++) {
+            boolean moved = rows != null && rows.rowLength(v) > 0;
+            if (!moved || colourOf.length == 0) {
+                add(out, v, BARE, 1);
+                continue;
+            }
+            double sum = rows.sum(v);
+            for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
+                add(out, v, colourOf[rows.joints()[i]], (float) (rows.weights()[i] / sum));
+            }
+        }
+        return out;
+    }
+
+    private static void add(float[] out, int v, int rgb, float share) {
+        out[v * 3] += share * (rgb >> 16 & 255) / 255f;
+        out[v * 3 + 1] += share * (rgb >> 8 & 255) / 255f;
+        out[v * 3 + 2] += share * (rgb & 255) / 255f;
+    }
+}
