@@ -11,6 +11,7 @@ import org.cleanmarrow.desktop.viewport.GlMissing;
 import org.cleanmarrow.desktop.viewport.Picker;
 import org.cleanmarrow.desktop.viewport.Picture;
 import org.cleanmarrow.desktop.viewport.Renderer;
+import org.cleanmarrow.geometry.Box;
 import org.lwjgl.BufferUtils;
 import org.lwjgl.opengl.GL33C;
 
@@ -50,7 +51,7 @@ final class ViewBench {
     private static Picture picture(Asset asset, Clip clip, double seconds, int joint, double turn) {
         return new Picture(
                 WIDTH, HEIGHT, Camera.front().turned(turn, 8), asset, asset, 0, clip, seconds, Paint.INFLUENCE, joint,
-                -1, new BitSet(), false, false);
+                -1, new BitSet(), Picture.Look.PLAIN, Box.empty(), false);
     }
 
     private static void picking(Report report, Asset big) throws Exception {
@@ -58,24 +59,32 @@ final class ViewBench {
         Picker picker = new Picker();
         Camera camera = Camera.front();
         Clip clip = big.clips().getFirst();
+        Picker.Region half = Picker.Region.box(0, 175, WIDTH, 525);
         int[] round = {0};
         picker.pose(big, null, 0);
-        picker.pick(camera.eye(), camera.ray(450, 350, WIDTH, HEIGHT));
+        picker.pick(camera.ray(450, 350, WIDTH, HEIGHT));
         report.within(
                 "pick after another pose",
                 Timing.of(30, 100, () -> {
                     picker.pose(big, clip, round[0]++ % 300 / 30.0);
-                    picker.pick(camera.eye(), camera.ray(450, 350, WIDTH, HEIGHT));
+                    picker.pick(camera.ray(450, 350, WIDTH, HEIGHT));
                 }),
                 Report.FRAME);
         report.within(
                 "pick in the same pose",
                 Timing.of(30, 100, () -> picker.pick(
-                        camera.eye(), camera.ray(400 + round[0]++ % 100, 350, WIDTH, HEIGHT))),
+                        camera.ray(400 + round[0]++ % 100, 350, WIDTH, HEIGHT))),
                 Report.FRAME);
         report.within(
                 "choose about 50,000 vertices by a box",
-                Timing.of(10, 40, () -> picker.inBox(camera, WIDTH, HEIGHT, 0, 175, WIDTH, 525, false)),
+                Timing.of(10, 40, () -> picker.within(camera, WIDTH, HEIGHT, half, false)),
                 Report.FRAME);
+        report.within(
+                "the same, only what is seen",
+                Timing.of(5, 20, () -> picker.within(camera, WIDTH, HEIGHT, half, true)),
+                Report.FRAME);
+        Picker.Hit hit = picker.pick(camera.ray(450, 350, WIDTH, HEIGHT));
+        report.within(
+                "one touch of a brush", Timing.of(10, 60, () -> picker.around(camera, hit, 0.05, false)), Report.FRAME);
     }
 }

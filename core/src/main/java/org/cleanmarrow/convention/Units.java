@@ -46,6 +46,25 @@ public final class Units {
         return size < 1 ? plain(metres * 100) + " cm" : plain(metres) + " m";
     }
 
+    /**
+     * A length in a given unit; feet come with inches.
+     *
+     * @param unit short name; empty or unknown: whichever suits the length
+     */
+    public static String sayIn(double metres, String unit) {
+        Optional<Double> per = metresPer(unit);
+        if (per.isEmpty()) {
+            return say(metres);
+        }
+        if (unit.equals("ft")) {
+            double inches = Math.abs(metres) / 0.0254;
+            long feet = (long) (inches / 12);
+            return String.format(
+                    java.util.Locale.ROOT, "%s%d ft %.1f in", metres < 0 ? "-" : "", feet, inches - 12 * feet);
+        }
+        return plain(metres / per.get()) + " " + unit;
+    }
+
     private static String plain(double value) {
         double size = Math.abs(value);
         if (size < 0.0005) {

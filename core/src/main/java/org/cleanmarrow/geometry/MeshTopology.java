@@ -254,10 +254,33 @@ public final class MeshTopology {
                 wide.set(c);
             }
         }
+        return samePlaces(wide);
+    }
+
+    /** The vertices and all that lie exactly where one of them does. */
+    public BitSet samePlaces(BitSet vertices) {
+        BitSet places = new BitSet(vertexCount);
+        vertices.stream().forEach(v -> places.set(place[v]));
         BitSet out = new BitSet(vertexCount);
         for (int v = 0; v < vertexCount; v++) {
-            if (wide.get(place[v])) {
+            if (places.get(place[v])) {
                 out.set(v);
+            }
+        }
+        return out;
+    }
+
+    /** The vertices of all triangles that have a corner among the given ones; with {@code whole}, all corners. */
+    public BitSet facesOf(BitSet vertices, boolean whole) {
+        BitSet out = new BitSet(vertexCount);
+        for (int t = 0; t + 2 < corners.length; t += 3) {
+            boolean a = vertices.get(corners[t]);
+            boolean b = vertices.get(corners[t + 1]);
+            boolean c = vertices.get(corners[t + 2]);
+            if (whole ? a && b && c : a || b || c) {
+                out.set(corners[t]);
+                out.set(corners[t + 1]);
+                out.set(corners[t + 2]);
             }
         }
         return out;

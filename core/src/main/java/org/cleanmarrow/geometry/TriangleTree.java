@@ -230,6 +230,33 @@ public final class TriangleTree {
         return best;
     }
 
+    /** True where a ray meets any triangle nearer than a distance; cheaper than finding the nearest. */
+    public boolean meetsBefore(float[] o, float[] d, float limit) {
+        int[] stack = new int[128];
+        int depth = 0;
+        stack[depth++] = 0;
+        while (depth > 0) {
+            int node = stack[--depth];
+            if (!meets(node * 6, o, d, limit)) {
+                continue;
+            }
+            if (count[node] == 0) {
+                if (order.length > 0) {
+                    stack[depth++] = start[node];
+                    stack[depth++] = start[node] + 1;
+                }
+                continue;
+            }
+            for (int i = start[node]; i < start[node] + count[node]; i++) {
+                Hit hit = meet(order[i], o, d);
+                if (hit != null && hit.distance < limit) {
+                    return true;
+                }
+            }
+        }
+        return false;
+    }
+
     private boolean meets(int at, float[] o, float[] d, float limit) {
         float near = 0;
         float far = limit;

@@ -2,7 +2,9 @@ package org.cleanmarrow.ledger;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.UnaryOperator;
 import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.VertexSet;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ArrayNode;
@@ -10,44 +12,92 @@ import tools.jackson.databind.node.JsonNodeFactory;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * The ordered list of steps, as an immutable value. As text it is JSON:
- * {@code {"ledger": 1, "steps": [{"step": "add-root", "name": "root"}, …]}}; a step with {@code "off": true} is
- * kept and passed over.
+ * The ordered list of steps, and chosen vertices that were given a name, as an immutable value. As text it is JSON:
+ * {@code {"ledger": 1, "steps": [{"step": "add-root", "name": "root"}, …], "choices": [{"name", "mesh",
+ * "vertices"}, …]}}; a step with {@code "off": true} is kept and passed over.
  */
-public record Ledger(List<Entry> entries) {
+public record Ledger(List<Entry> entries, List<Choice> choices) {
     public static final Ledger EMPTY = new Ledger(List.of());
     private static final int MOST_STEPS = 100_000;
 
     /** One step, in force or switched off. */
     public record Entry(Step step, boolean on) {}
 
+    /** Vertices that were given a name, to be chosen again. */
+    public record Choice(String name, String mesh, VertexSet vertices) {}
+
     public Ledger {
         entries = List.copyOf(entries);
+        choices = List.copyOf(choices);
+    }
+
+    public Ledger(List<Entry> entries) {
+        this(entries, List.of());
+    }
+
+    private Ledger with(UnaryOperator<List<Entry>> change) {
+        return new Ledger(change.apply(new ArrayList<>(entries)), choices);
     }
 
     public Ledger plus(Step step) {
-        List<Entry> more = new ArrayList<>(entries);
-        more.add(new Entry(step, true));
-        return new Ledger(more);
+        return with(list -> {
+            list.add(new Entry(step, true));
+            return list;
+        });
     }
 
     /** Only the first steps. */
     public Ledger first(int count) {
-        return new Ledger(entries.subList(0, count));
+        return with(list -> list.subList(0, count));
     }
 
     /** The same with one step switched. */
     public Ledger switched(int index, boolean on) {
-        List<Entry> changed = new ArrayList<>(entries);
-        changed.set(index, new Entry(changed.get(index).step, on));
-        return new Ledger(changed);
+        return with(list -> {
+            list.set(index, new Entry(list.get(index).step, on));
+            return list;
+        });
     }
 
     /** The same without one step. */
     public Ledger without(int index) {
-        List<Entry> changed = new ArrayList<>(entries);
-        changed.remove(index);
-        return new Ledger(changed);
+        return with(list -> {
+            list.remove(index);
+            return list;
+        });
+    }
+
+    /** The same with another step in one's place. */
+    public Ledger replaced(int index, Step step) {
+        return with(list -> {
+            list.set(index, new Entry(step, list.get(index).on));
+            return list;
+        });
+    }
+
+    /** The same with one step taken out and put in again so that it becomes number {@code to}. */
+    public Ledger moved(int from, int to) {
+        return with(list -> {
+            list.add(to, list.remove(from));
+            return list;
+        });
+    }
+
+    /** The same with a named choice, in place of one of that name. */
+    public Ledger keeping(Choice choice) {
+        List<Choice> more = new ArrayList<>(forgetting(choice.name).choices);
+        more.add(choice);
+        return new Ledger(entries, more);
+    }
+
+    /** The same without the named choice. */
+    public Ledger forgetting(String choice) {
+        return new Ledger(
+                entries, choices.stream().filter(c -> !c.name.equals(choice)).toList());
+    }
+
+    public boolean isEmpty() {
+        return entries.isEmpty() && choices.isEmpty();
     }
 
     public String toJson() {
@@ -60,6 +110,15 @@ public record Ledger(List<Entry> entries) {
                 step.put("off", true);
             }
             steps.add(step);
+        }
+        if (!choices.isEmpty()) {
+            ArrayNode named = out.putArray("choices");
+            for (Choice choice : choices) {
+                ObjectNode c = named.addObject();
+                c.put("name", choice.name);
+                c.put("mesh", choice.mesh);
+                c.set("vertices", VertexSetJson.write(choice.vertices));
+            }
         }
         return StepCodec.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(out) + "\n";
     }
@@ -87,6 +146,21 @@ public record Ledger(List<Entry> entries) {
             Step read = StepCodec.read(step, "step " + number++);
             entries.add(new Entry(read, !step.path("off").asBoolean(false)));
         }
-        return new Ledger(entries);
+        return new Ledger(entries, readChoices(json.path("choices")));
+    }
+
+    private static List<Choice> readChoices(JsonNode json) throws BadLedger {
+        List<Choice> choices = new ArrayList<>();
+        int number = 1;
+        for (JsonNode choice : json) {
+            String where = "choice " + number++;
+            String name = choice.path("name").asString("");
+            if (name.isBlank() || !choice.path("mesh").isString() || !choice.has("vertices")) {
+                throw new BadLedger("choice", where);
+            }
+            VertexSet vertices = VertexSetJson.read(choice.get("vertices"), where);
+            choices.add(new Choice(name, choice.path("mesh").stringValue(), vertices));
+        }
+        return choices;
     }
 }

@@ -12,6 +12,7 @@ import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
+import org.cleanmarrow.geometry.PointGrid;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;

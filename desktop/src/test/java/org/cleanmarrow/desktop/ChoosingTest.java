@@ -29,7 +29,7 @@ public class ChoosingTest extends DeskWindow {
         openDemo();
         station(Station.SKIN);
         on(() -> {
-            window.viewport().joints().set(false);
+            desk.seeing().joints().set(false);
             return null;
         });
         quiet();
@@ -210,7 +210,7 @@ public class ChoosingTest extends DeskWindow {
     @Test
     public void aJointIsChosenInTheViewByItsRing() throws Exception {
         on(() -> {
-            window.viewport().joints().set(true);
+            desk.seeing().joints().set(true);
             return null;
         });
         Asset asset = on(() -> desk.now());

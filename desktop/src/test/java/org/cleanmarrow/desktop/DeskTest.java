@@ -232,13 +232,13 @@ public class DeskTest extends DeskWindow {
         WritableImage colours = picture();
         int w = (int) colours.getWidth();
         on(() -> {
-            desk.paint().set(Paint.CLAY);
+            desk.seeing().paint().set(Paint.CLAY);
             return null;
         });
         WritableImage clay = picture();
         assertThat(difference(colours, clay, 0, w)).isGreaterThan(0.005);
         on(() -> {
-            desk.paint().set(Paint.INFLUENCE);
+            desk.seeing().paint().set(Paint.INFLUENCE);
             desk.joint().set("head");
             return null;
         });
@@ -264,7 +264,7 @@ public class DeskTest extends DeskWindow {
     public void receivedStandsBesideNowAndTheDividerIsDragged() throws Exception {
         openDemo();
         on(() -> {
-            window.viewport().joints().set(false);
+            desk.seeing().joints().set(false);
             return null;
         });
         WritableImage before = picture();
@@ -279,11 +279,11 @@ public class DeskTest extends DeskWindow {
             return null;
         });
         click("#view-received");
-        assertThat(on(() -> desk.divider().get())).isEqualTo(0.5);
+        assertThat(on(() -> desk.seeing().divider().get())).isEqualTo(0.5);
         WritableImage split = picture();
         var handle = screen(width() / 2, height() / 3);
         robot.drag(handle, MouseButton.PRIMARY).dropTo(screen(width() - 40, height() / 3));
-        assertThat(on(() -> desk.divider().get())).isGreaterThan(0.9);
+        assertThat(on(() -> desk.seeing().divider().get())).isGreaterThan(0.9);
         WritableImage received = picture();
         // Left of the middle both show what was received; right of it they differ.
         assertThat(difference(split, received, 0, w / 2 - 30)).isLessThan(0.01);

@@ -201,7 +201,7 @@ abstract class DeskWindow {
             Vector3d at = camera.toPicture(picker.vertexPlace(mesh, v), w, h);
             double x = Math.rint(at.x);
             double y = Math.rint(at.y);
-            Picker.Hit hit = picker.pick(camera.eye(), camera.ray(x, y, w, h));
+            Picker.Hit hit = picker.pick(camera.ray(x, y, w, h));
             boolean nearJoint = false;
             for (int n = 0; n < joints.length; n++) {
                 Vector3d j = camera.toPicture(picker.nodePlace(n), w, h);

@@ -53,7 +53,7 @@ public class StoryTest extends DeskWindow {
         // The arm is chosen, its influence shows, and the strap is chosen as a piece.
         station(Station.SKIN);
         chooseJoint("left_upper_arm");
-        assertThat(on(() -> desk.paint().get())).isEqualTo(Paint.INFLUENCE);
+        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(Paint.INFLUENCE);
         Finding leak = finding("leak");
         BitSet strap = MeshTopology.of(on(() -> desk.now().meshes().getFirst())).shellsOf(leak.place().vertices());
         click("#tool-shell");

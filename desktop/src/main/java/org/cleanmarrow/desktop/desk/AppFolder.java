@@ -15,27 +15,47 @@ import org.cleanmarrow.formats.file.SafeFiles;
 public final class AppFolder {
     private static final int RECENT = 8;
     private final Path folder;
+    private final Path settings;
     private final Path ownWork;
 
     /** Work that a session left behind without closing. */
     public record Leftover(Path file, Path source, String ledger) {}
 
+    /** One folder for everything. */
     public AppFolder(Path folder) {
+        this(folder, folder);
+    }
+
+    private AppFolder(Path folder, Path settings) {
         this.folder = folder;
+        this.settings = settings;
         ownWork = folder.resolve("work-" + ProcessHandle.current().pid() + ".recovery");
     }
 
-    /** The platform's place for an application's own data. */
+    /** The platform's places for an application's own data and for what people set up. */
     public static AppFolder standard() {
-        String home = System.getProperty("user.home");
+        Path home = Path.of(System.getProperty("user.home"));
         String system = System.getProperty("os.name").toLowerCase(Locale.ROOT);
-        String given = System.getenv(system.contains("win") ? "APPDATA" : "XDG_DATA_HOME");
-        Path base = given != null && !given.isBlank()
-                ? Path.of(given)
-                : system.contains("mac")
-                        ? Path.of(home, "Library", "Application Support")
-                        : Path.of(home, ".local", "share");
-        return new AppFolder(base.resolve("clean-marrow"));
+        if (system.contains("win")) {
+            return new AppFolder(place("APPDATA", home).resolve("clean-marrow"));
+        }
+        if (system.contains("mac")) {
+            return new AppFolder(home.resolve("Library/Application Support/clean-marrow"));
+        }
+        // XDG Base Directory Specification.
+        return new AppFolder(
+                place("XDG_DATA_HOME", home.resolve(".local/share")).resolve("clean-marrow"),
+                place("XDG_CONFIG_HOME", home.resolve(".config")).resolve("clean-marrow"));
+    }
+
+    private static Path place(String variable, Path otherwise) {
+        String given = System.getenv(variable);
+        return given == null || given.isBlank() ? otherwise : Path.of(given);
+    }
+
+    /** Where preferences are kept. */
+    public Path preferences() {
+        return settings.resolve("preferences.properties");
     }
 
     /** Files opened lately, the newest first; only those that are still there. */

@@ -5,6 +5,10 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.BitSet;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.step.Refused;
+import java.util.stream.IntStream;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -67,8 +71,8 @@ public final class Desk {
     private final StringProperty clip = new SimpleStringProperty("");
     private final DoubleProperty seconds = new SimpleDoubleProperty();
     private final BooleanProperty playing = new SimpleBooleanProperty();
-    private final ObjectProperty<Paint> paint = new SimpleObjectProperty<>(Paint.COLOURS);
-    private final DoubleProperty divider = new SimpleDoubleProperty();
+    private final Seeing seeing = new Seeing();
+    private final Preferences preferences;
     private final ObjectProperty<Finding> shown = new SimpleObjectProperty<>();
     private History history;
     private String source = "";
@@ -92,6 +96,7 @@ public final class Desk {
 
     public Desk(AppFolder folder) {
         this.folder = folder;
+        preferences = new Preferences(folder.preferences());
         work = new WorkQueue("work", p -> {
             progress.set(p == null ? null : p.share());
             doing.set(p == null ? "" : p.doing());
@@ -231,13 +236,13 @@ public final class Desk {
         return playing;
     }
 
-    public ObjectProperty<Paint> paint() {
-        return paint;
+    /** How the view shows the asset. */
+    public Seeing seeing() {
+        return seeing;
     }
 
-    /** Share of the picture that shows the asset as received. */
-    public DoubleProperty divider() {
-        return divider;
+    public Preferences preferences() {
+        return preferences;
     }
 
     /** The finding that was last shown. */
@@ -290,16 +295,10 @@ public final class Desk {
                 r -> {
                     folder.remember(file);
                     take(r.asset, file.toAbsolutePath().toString(), ledger, r.done);
-                    long lost = r.done.stream()
-                            .filter(d -> d.change().isEmpty() && isOn(r.done.indexOf(d)))
-                            .count();
+                    long lost = misfits(ledger, r.done);
                     say(Words.of("said.replayed", r.done.size() - lost, r.done.size(), file.getFileName()));
                 },
                 this::fail);
-    }
-
-    private boolean isOn(int step) {
-        return history.ledger().entries().get(step).on();
     }
 
     private record Replayed(Asset asset, List<Replay.Done> done) {}
@@ -327,7 +326,7 @@ public final class Desk {
         history = new History(asset);
         source = from;
         lastDelivery = null;
-        if (!ledger.entries().isEmpty()) {
+        if (!ledger.isEmpty()) {
             history.replace(ledger, done);
         }
         chosen.set(Chosen.NONE);
@@ -370,7 +369,7 @@ public final class Desk {
     }
 
     private void autosave() {
-        if (history.ledger().entries().isEmpty()) {
+        if (history.ledger().isEmpty()) {
             folder.forgetWork();
         } else {
             folder.autosave(source, history.ledger().toJson());
@@ -411,6 +410,34 @@ public final class Desk {
                     }
                     history.record(done);
                     say(Outcomes.sentence(done));
+                    changed();
+                },
+                this::fail);
+    }
+
+    /** Runs steps one after the other, each on what the one before left; those that are refused are passed over. */
+    public void applyAll(List<Step> steps) {
+        History on = history;
+        work.run(
+                w -> {
+                    List<Replay.Done> done = new ArrayList<>();
+                    Asset asset = on.latest();
+                    for (Step step : steps) {
+                        w.stopIfCancelled();
+                        Replay.Done one = Replay.one(asset, step, true, w);
+                        if (one.change().isPresent()) {
+                            done.add(one);
+                            asset = one.asset();
+                        }
+                    }
+                    return done;
+                },
+                done -> {
+                    if (on != history) {
+                        return;
+                    }
+                    done.forEach(history::record);
+                    say(Words.of("said.all", done.size(), steps.size()));
                     changed();
                 },
                 this::fail);
@@ -463,6 +490,53 @@ public final class Desk {
         rerun(history.ledger().without(index));
     }
 
+    /** Puts a step with other parameters in one's place and runs the ledger again. */
+    public void replaceStep(int index, Step step) {
+        rerun(history.ledger().replaced(index, step));
+    }
+
+    /** Moves a step within the ledger, where all steps that fit now still do; otherwise says which would not. */
+    public void moveStep(int from, int to) {
+        if (to < 0 || to >= history.ledger().entries().size() || from == to) {
+            return;
+        }
+        History on = history;
+        Ledger moved = on.ledger().moved(from, to);
+        work.run(
+                w -> Replay.all(on.source(), moved, true, w),
+                done -> {
+                    Optional<Replay.Done> lost = firstLost(moved, done);
+                    if (misfits(moved, done) > misfits(on.ledger(), on.done()) && lost.isPresent()) {
+                        fail(new Exception(Words.of(
+                                "said.not.moved",
+                                Outcomes.name(lost.get()),
+                                lost.get().reason())));
+                        return;
+                    }
+                    history.replace(moved, done);
+                    changed();
+                    say(Words.of("said.step.moved", to + 1));
+                },
+                this::fail);
+    }
+
+    private static Optional<Replay.Done> firstLost(Ledger ledger, List<Replay.Done> done) {
+        return IntStream.range(0, done.size())
+                .filter(i -> isLost(ledger, done, i))
+                .mapToObj(done::get)
+                .findFirst();
+    }
+
+    private static long misfits(Ledger ledger, List<Replay.Done> done) {
+        return IntStream.range(0, done.size())
+                .filter(i -> isLost(ledger, done, i))
+                .count();
+    }
+
+    private static boolean isLost(Ledger ledger, List<Replay.Done> done, int step) {
+        return ledger.entries().get(step).on() && done.get(step).change().isEmpty();
+    }
+
     private void rerun(Ledger ledger) {
         History on = history;
         work.run(
@@ -470,11 +544,7 @@ public final class Desk {
                 done -> {
                     history.replace(ledger, done);
                     changed();
-                    long lost = java.util.stream.IntStream.range(0, done.size())
-                            .filter(i -> ledger.entries().get(i).on()
-                                    && done.get(i).change().isEmpty())
-                            .count();
-                    say(Words.of("said.rerun", done.size(), lost));
+                    say(Words.of("said.rerun", done.size(), misfits(ledger, done)));
                 },
                 this::fail);
     }
@@ -525,6 +595,43 @@ public final class Desk {
         chosen.set(vertices.isEmpty() ? Chosen.NONE : new Chosen(mesh, vertices));
     }
 
+    /** Gives the chosen vertices a name that is kept with the work. */
+    public void keepChoice(String name) {
+        Chosen c = chosen.get();
+        if (c.isEmpty() || name.isBlank()) {
+            return;
+        }
+        VertexSet vertices = VertexSet.chosen(now().meshes().get(c.mesh()), c.vertices());
+        Ledger.Choice choice = new Ledger.Choice(name, now().meshRef(c.mesh()), vertices);
+        rename(history.ledger().keeping(choice));
+        say(Words.of("said.kept", name, c.vertices().cardinality()));
+    }
+
+    public void forgetChoice(String name) {
+        rename(history.ledger().forgetting(name));
+    }
+
+    /** Takes a ledger with the same steps. */
+    private void rename(Ledger ledger) {
+        history.replace(ledger, history.done());
+        autosave();
+        announceUnchecked();
+    }
+
+    /** Chooses the vertices of a name again, on the asset as it is looked at. */
+    public void chooseNamed(Ledger.Choice choice) {
+        int mesh = now().findMesh(choice.mesh());
+        if (mesh < 0) {
+            fail(new Exception(Words.of("said.choice.gone", choice.name(), choice.mesh())));
+            return;
+        }
+        try {
+            choose(mesh, (BitSet) choice.vertices().on(now().meshes().get(mesh)).clone());
+        } catch (Refused e) {
+            fail(e);
+        }
+    }
+
     /** Turns choices and time to a finding's place; the view follows {@link #shown}. */
     public void show(Finding finding) {
         Finding.Place place = finding.place();
@@ -538,7 +645,7 @@ public final class Desk {
         if (place.mesh() >= 0) {
             choose(place.mesh(), (BitSet) place.vertices().clone());
             if (finding.station() == Station.SKIN) {
-                paint.set(Paint.INFLUENCE);
+                seeing.paint().set(Paint.INFLUENCE);
             }
         }
         if (place.clip() >= 0) {

@@ -1,8 +1,12 @@
 package org.cleanmarrow.desktop.parts;
 
+import javafx.beans.property.ObjectProperty;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.control.ToggleGroup;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -74,6 +78,30 @@ public final class Parts {
     public static FlowPane row(Node... nodes) {
         FlowPane row = new FlowPane(8, 8, nodes);
         row.getStyleClass().add("row");
+        return row;
+    }
+
+    /**
+     * Buttons side by side of which one is on, for the constants of an enum; each has the id {@code <id>-<constant>}
+     * and the text {@code <key>.<constant>}.
+     */
+    public static <E extends Enum<E>> HBox choices(String id, String key, E[] values, ObjectProperty<E> chosen) {
+        ToggleGroup group = new ToggleGroup();
+        HBox row = new HBox();
+        row.getStyleClass().add("choices");
+        for (E value : values) {
+            String name = value.name().toLowerCase(java.util.Locale.ROOT);
+            ToggleButton button = new ToggleButton(Words.of(key + "." + name));
+            button.setId(id + "-" + name);
+            button.setToggleGroup(group);
+            button.setSelected(chosen.get() == value);
+            button.setTooltip(new Tooltip(Words.of(key + "." + name + ".tip")));
+            button.setOnAction(e -> {
+                chosen.set(value);
+                button.setSelected(true);
+            });
+            row.getChildren().add(button);
+        }
         return row;
     }
 }

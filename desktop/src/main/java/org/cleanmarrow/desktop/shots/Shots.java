@@ -11,9 +11,14 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import java.util.function.BooleanSupplier;
 import javafx.application.Platform;
+import javafx.scene.Node;
 import javafx.scene.Scene;
+import javafx.scene.control.Button;
+import javafx.scene.control.TextField;
 import javafx.scene.image.PixelFormat;
 import javafx.scene.image.WritableImage;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
 import javafx.stage.Stage;
 import javax.imageio.ImageIO;
 import org.cleanmarrow.check.Finding;
@@ -46,8 +51,8 @@ public final class Shots {
         try {
             new Shots(Path.of(arguments[0])).run();
             System.exit(0);
-        } catch (IOException | IllegalStateException e) {
-            System.err.println("The pictures cannot be taken: " + e.getMessage());
+        } catch (Exception e) {
+            System.err.println("The pictures cannot be taken: " + e);
             System.exit(2);
         }
     }
@@ -68,11 +73,24 @@ public final class Shots {
         take("02-intake");
         on(() -> {
             desk.station().set(Station.SCALE_AND_AXES);
+            desk.seeing().box().set(true);
+            desk.seeing().figure().set(true);
+            window.viewport().frameAll();
         });
         take("03-scale-and-axes");
+        on(() -> {
+            desk.seeing().box().set(false);
+            desk.seeing().figure().set(false);
+            desk.seeing().paint().set(Paint.JOINTS);
+            desk.seeing().names().set(true);
+            window.viewport().setCamera(window.viewport().camera().withParallel(true));
+            window.viewport().lookFrom(0, 0);
+        });
         on(() -> desk.station().set(Station.SKELETON));
         take("04-skeleton");
         on(() -> {
+            desk.seeing().names().set(false);
+            window.viewport().setCamera(window.viewport().camera().withParallel(false));
             desk.station().set(Station.SKIN);
             Finding leak = desk.findings().stream()
                     .filter(f -> f.check().equals("leak"))
@@ -88,12 +106,12 @@ public final class Shots {
         fixAll();
         on(() -> {
             desk.choose(-1, new BitSet());
-            desk.divider().set(0.5);
+            desk.seeing().divider().set(0.5);
         });
         take("06-skin-received-and-now");
         on(() -> {
-            desk.divider().set(0);
-            desk.paint().set(Paint.COLOURS);
+            desk.seeing().divider().set(0);
+            desk.seeing().paint().set(Paint.COLOURS);
             desk.station().set(Station.MOTION);
             desk.clip().set("punt");
             desk.seconds().set(20 / 24.0);
@@ -105,11 +123,42 @@ public final class Shots {
             desk.deliver(home.resolve("deliveries"));
         });
         take("08-delivery");
-        on(window::switchTheme);
+        on(() -> {
+            desk.station().set(Station.SKIN);
+            desk.seeing().paint().set(Paint.CLAY);
+            desk.seeing().wire().set(true);
+            desk.preferences().dark().set(true);
+        });
         take("09-lamplight");
+        on(() -> {
+            desk.seeing().wire().set(false);
+            desk.seeing().paint().set(Paint.COLOURS);
+            desk.preferences().dark().set(false);
+            TextField find = (TextField) scene.lookup("#find");
+            find.requestFocus();
+            find.setText("arm");
+        });
+        take("10-find");
+        press(KeyCode.ESCAPE);
+        press(KeyCode.F1);
+        take("11-settings");
+        on(() -> ((Button) scene.lookup("#settings-close")).fire());
+        on(desk::openDemo);
+        quiet();
+        on(() -> window.act("tour"));
+        quiet();
+        on(() -> ((Button) scene.lookup("#tour-next")).fire());
+        take("12-tour");
         on(() -> {
             window.close();
             desk.close();
+        });
+    }
+
+    private void press(KeyCode code) throws Exception {
+        on(() -> {
+            Node target = scene.getFocusOwner() == null ? scene.getRoot() : scene.getFocusOwner();
+            target.fireEvent(new KeyEvent(KeyEvent.KEY_PRESSED, "", "", code, false, false, false, false));
         });
     }
 

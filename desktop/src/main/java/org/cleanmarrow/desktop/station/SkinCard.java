@@ -1,25 +1,27 @@
 package org.cleanmarrow.desktop.station;
 
 import java.util.BitSet;
-import java.util.Locale;
 import java.util.Optional;
+import java.util.OptionalDouble;
 import java.util.function.BiFunction;
 import javafx.animation.PauseTransition;
+import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
-import javafx.scene.control.ToggleButton;
-import javafx.scene.control.ToggleGroup;
+import javafx.scene.layout.FlowPane;
 import javafx.util.Duration;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
-import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.geometry.VertexChoice;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.steps.GiveStrays;
@@ -34,6 +36,8 @@ final class SkinCard extends StationCard {
     private final PauseTransition wait = new PauseTransition(Duration.millis(180));
     private final Label preview = Parts.sentence("");
     private final TextField weight = new TextField("0.50");
+    private final TextField over = new TextField("0");
+    private final TextField keepAs = new TextField();
 
     SkinCard(Desk desk, ViewportPane viewport) {
         super(desk);
@@ -42,10 +46,16 @@ final class SkinCard extends StationCard {
         weight.setId("weight");
         weight.setPrefColumnCount(4);
         weight.setAccessibleText(Words.of("skin.weight"));
+        over.setId("over");
+        over.setPrefColumnCount(3);
+        over.setAccessibleText(Words.of("skin.over"));
+        keepAs.setId("keep-as");
+        keepAs.setPrefColumnCount(9);
+        keepAs.setPromptText(Words.of("skin.keep.name"));
+        keepAs.setAccessibleText(Words.of("skin.keep.name"));
         wait.setOnFinished(e -> ask());
         desk.joint().addListener((o, a, b) -> chosenChanged());
         desk.chosen().addListener((o, a, b) -> chosenChanged());
-        desk.paint().addListener((o, a, b) -> chosenChanged());
     }
 
     private void chosenChanged() {
@@ -66,22 +76,6 @@ final class SkinCard extends StationCard {
                                 "skin.chosen",
                                 chosen.vertices().cardinality(),
                                 asset.meshes().get(chosen.mesh()).name()));
-        heading("skin.see");
-        ToggleGroup paints = new ToggleGroup();
-        var see = Parts.row();
-        for (Paint paint : Paint.values()) {
-            ToggleButton button = toggle(
-                    "paint-" + paint.name().toLowerCase(Locale.ROOT),
-                    "skin.paint." + paint.name().toLowerCase(Locale.ROOT),
-                    paints);
-            button.setSelected(desk.paint().get() == paint);
-            button.setOnAction(e -> {
-                desk.paint().set(paint);
-                button.setSelected(true);
-            });
-            see.getChildren().add(button);
-        }
-        getChildren().add(see);
         fillChoose(chosen);
         fillInfluence(chosen, asset);
         heading("skin.whole");
@@ -93,46 +87,71 @@ final class SkinCard extends StationCard {
         getChildren().add(Parts.row(strays, sums, limit));
     }
 
-    private static ToggleButton toggle(String id, String key, ToggleGroup group) {
-        ToggleButton button = new ToggleButton(Words.of(key));
-        button.setId(id);
-        button.setToggleGroup(group);
-        return button;
-    }
-
     private void fillChoose(Desk.Chosen chosen) {
         heading("skin.choose");
-        ToggleGroup tools = new ToggleGroup();
-        var row = Parts.row();
-        for (ViewportPane.Tool tool : ViewportPane.Tool.values()) {
-            String name = tool.name().toLowerCase(Locale.ROOT);
-            ToggleButton button = toggle("tool-" + name, "skin.tool." + name, tools);
-            button.setSelected(viewport.tool().get() == tool);
-            button.setOnAction(e -> {
-                viewport.tool().set(tool);
-                button.setSelected(true);
-            });
-            row.getChildren().add(button);
-        }
-        var grow = Parts.button("grow", "skin.grow", () -> change(MeshTopology::grown));
-        var shrink = Parts.button("shrink", "skin.shrink", () -> change(MeshTopology::shrunk));
-        var shell = Parts.button("whole-shell", "skin.whole.shell", () -> change(MeshTopology::shellsOf));
-        var none = Parts.button("choose-none", "skin.choose.none", () -> desk.choose(-1, new BitSet()));
-        for (var button : new javafx.scene.control.Button[] {grow, shrink, shell, none}) {
-            button.setDisable(chosen.isEmpty());
-        }
-        row.getChildren().addAll(grow, shrink, shell, none);
+        Chooser chooser = viewport.chooser();
+        getChildren()
+                .addAll(
+                        Parts.choices("tool", "skin.tool", Chooser.Reach.values(), chooser.reach()),
+                        Parts.choices("drag", "skin.drag", Chooser.Gesture.values(), chooser.gesture()));
         CheckBox seen = new CheckBox(Words.of("skin.seen"));
         seen.setId("seen-only");
-        seen.setSelected(viewport.seenOnly().get());
-        seen.selectedProperty().addListener((o, a, b) -> viewport.seenOnly().set(b));
-        getChildren().addAll(row, seen);
+        seen.selectedProperty().bindBidirectional(chooser.seenOnly());
+        FlowPane more = Parts.row(
+                changer("grow", MeshTopology::grown),
+                changer("shrink", MeshTopology::shrunk),
+                Parts.button("invert", "skin.invert", () -> change(VertexChoice::inverted)),
+                Parts.button("mirror-choice", "skin.mirror", this::mirror),
+                changer("whole-shell", MeshTopology::shellsOf),
+                Parts.button("same-material", "skin.material", () -> change(VertexChoice::sameMaterial)),
+                Parts.button("choose-none", "skin.choose.none", () -> desk.choose(-1, new BitSet())));
+        more.getChildren().forEach(b -> b.setDisable(chosen.isEmpty()));
+        more.getChildren().forEach(b -> b.getStyleClass().add("small"));
+        Button keep = Parts.button("keep-choice", "skin.keep", () -> {
+            desk.keepChoice(keepAs.getText().strip());
+            keepAs.clear();
+        });
+        keep.disableProperty().bind(keepAs.textProperty().isEmpty());
+        FlowPane named = Parts.row(keepAs, keep);
+        named.setDisable(chosen.isEmpty());
+        getChildren().addAll(more, seen, named);
     }
 
-    private void change(BiFunction<MeshTopology, BitSet, BitSet> how) {
+    private Button changer(String id, BiFunction<MeshTopology, BitSet, BitSet> how) {
+        return Parts.button(id, "skin." + id, () -> change((mesh, set) -> how.apply(MeshTopology.of(mesh), set)));
+    }
+
+    private void change(BiFunction<Mesh, BitSet, BitSet> how) {
         Desk.Chosen chosen = desk.chosen().get();
         Mesh mesh = desk.now().meshes().get(chosen.mesh());
-        desk.choose(chosen.mesh(), how.apply(MeshTopology.of(mesh), chosen.vertices()));
+        desk.choose(chosen.mesh(), how.apply(mesh, chosen.vertices()));
+    }
+
+    private void mirror() {
+        Desk.Chosen chosen = desk.chosen().get();
+        VertexChoice.Mirrored found = VertexChoice.mirrored(
+                desk.now(), chosen.mesh(), chosen.vertices(), viewport.mirrorTolerance());
+        desk.choose(chosen.mesh(), found.vertices());
+        if (found.unmatched() > 0) {
+            desk.message().set(Words.of("skin.mirror.unmatched", found.unmatched()));
+        }
+    }
+
+    /** Chooses what the joint moves by more than the weight asked for, on the mesh that is worked on. */
+    private void chooseMoved() {
+        Asset asset = desk.now();
+        OptionalDouble least = Lengths.number(over.getText());
+        if (least.isEmpty() || desk.jointNode() < 0) {
+            preview.setText(Words.of("skin.weight.bad", over.getText()));
+            return;
+        }
+        int chosen = desk.chosen().get().mesh();
+        int mesh = chosen >= 0 ? chosen : desk.workedMesh().map(asset.meshes()::indexOf).orElse(-1);
+        int skin = mesh < 0 ? -1 : asset.skinOfMesh(mesh);
+        int joint = skin < 0 ? -1 : asset.skins().get(skin).indexOfNode(desk.jointNode());
+        if (joint >= 0) {
+            desk.choose(mesh, VertexChoice.moved(asset.meshes().get(mesh), joint, least.getAsDouble()));
+        }
     }
 
     private void fillInfluence(Desk.Chosen chosen, Asset asset) {
@@ -149,7 +168,10 @@ final class SkinCard extends StationCard {
         off.setDisable(!ready);
         set.setDisable(!ready);
         weight.setDisable(!ready);
-        getChildren().add(Parts.row(off, set, weight));
+        var moved = Parts.button("choose-moved", "skin.moved", this::chooseMoved);
+        moved.setDisable(node < 0);
+        over.setDisable(node < 0);
+        getChildren().addAll(Parts.row(off, set, weight), Parts.row(moved, over));
         preview.setText(ready ? Words.of("skin.preview.wait") : Words.of("skin.preview.choose"));
         getChildren().add(preview);
         if (ready && desk.looking() == desk.history().done().size()) {
@@ -174,18 +196,17 @@ final class SkinCard extends StationCard {
     private Optional<Step> setWeight() {
         Desk.Chosen chosen = desk.chosen().get();
         Asset asset = desk.now();
-        try {
-            double value = Double.parseDouble(weight.getText().strip().replace(',', '.'));
-            Mesh mesh = asset.meshes().get(chosen.mesh());
-            return Optional.of(new SetWeight(
-                    asset.meshRef(chosen.mesh()),
-                    desk.joint().get(),
-                    VertexSet.chosen(mesh, chosen.vertices()),
-                    value));
-        } catch (NumberFormatException e) {
+        OptionalDouble value = Lengths.number(weight.getText());
+        if (value.isEmpty()) {
             preview.setText(Words.of("skin.weight.bad", weight.getText()));
             return Optional.empty();
         }
+        Mesh mesh = asset.meshes().get(chosen.mesh());
+        return Optional.of(new SetWeight(
+                asset.meshRef(chosen.mesh()),
+                desk.joint().get(),
+                VertexSet.chosen(mesh, chosen.vertices()),
+                value.getAsDouble()));
     }
 
     private void ask() {

@@ -1,13 +1,17 @@
 package org.cleanmarrow.desktop.view;
 
 import java.util.ArrayList;
-import java.util.BitSet;
 import java.util.List;
 import java.util.Locale;
 import javafx.beans.binding.Bindings;
 import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
 import javafx.geometry.Insets;
+import javafx.scene.control.Hyperlink;
+import javafx.scene.control.ScrollPane;
+import javafx.scene.input.KeyCode;
+import org.cleanmarrow.geometry.VertexChoice;
+import org.cleanmarrow.ledger.Ledger;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
@@ -28,10 +32,17 @@ import org.cleanmarrow.desktop.text.Words;
 /** What the asset is made of: parts, the joints that move the chosen vertices, and all joints with a filter. */
 final class ContentsPane extends VBox {
     private static final int MOST_MOVERS = 6;
+    /** Parts seen at once; further ones are scrolled to. */
+    private static final int MOST_PARTS = 6;
+
+    private static final double PART_ROW = 22;
 
     private final Desk desk;
     private final VBox parts = new VBox(2);
     private final VBox movers = new VBox(4);
+    private final VBox named = new VBox(2);
+    private final ScrollPane partsScroll = new ScrollPane(parts);
+    private List<Ledger.Choice> listedChoices = List.of();
     private final TextField filter = new TextField();
     private final ObservableList<JointRow> rows = FXCollections.observableArrayList();
     private final ListView<JointRow> joints = new ListView<>(rows);
@@ -59,14 +70,19 @@ final class ContentsPane extends VBox {
             if (!filling && row != null) {
                 desk.joint().set(row.ref);
                 if (desk.station().get() == org.cleanmarrow.check.Station.SKIN) {
-                    desk.paint().set(Paint.INFLUENCE);
+                    desk.seeing().paint().set(Paint.INFLUENCE);
                 }
             }
         });
         Label count = new Label();
         count.textProperty().bind(Bindings.createStringBinding(() -> Integer.toString(rows.size()), rows));
         HBox heading = Parts.heading("contents.joints", count);
-        getChildren().addAll(movers, parts, heading, filter, joints);
+        partsScroll.setFitToWidth(true);
+        partsScroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
+        partsScroll.setFocusTraversable(false);
+        VBox jointBox = new VBox(4, heading, filter, joints);
+        VBox.setVgrow(jointBox, Priority.ALWAYS);
+        getChildren().addAll(movers, partsScroll, named, jointBox);
         desk.revision().addListener((o, a, b) -> refresh());
         desk.chosen().addListener((o, a, b) -> refreshMovers());
         desk.joint().addListener((o, a, b) -> {
@@ -77,7 +93,14 @@ final class ContentsPane extends VBox {
     }
 
     private void refresh() {
-        if (!desk.isOpen() || listed == desk.now()) {
+        getChildren().forEach(c -> c.setVisible(desk.isOpen()));
+        if (!desk.isOpen()) {
+            return;
+        }
+        if (listedChoices != desk.history().ledger().choices()) {
+            refreshNamed();
+        }
+        if (listed == desk.now()) {
             return;
         }
         listed = desk.now();
@@ -96,12 +119,37 @@ final class ContentsPane extends VBox {
             HBox row = Parts.fact(asset.meshRef(m), String.format(Locale.ROOT, "%,d", mesh.triangleCount()));
             row.getStyleClass().add("part");
             row.setOnMouseClicked(e -> {
-                BitSet every = new BitSet();
-                every.set(0, mesh.vertexCount());
-                desk.choose(number, every);
+                desk.choose(number, VertexChoice.all(mesh));
             });
             row.setAccessibleText(Words.of("contents.part.accessible", mesh.name(), mesh.triangleCount()));
+            row.setFocusTraversable(true);
+            row.setOnKeyPressed(e -> {
+                if (e.getCode() == KeyCode.ENTER) {
+                    desk.choose(number, VertexChoice.all(mesh));
+                }
+            });
             parts.getChildren().add(row);
+        }
+        double height = Math.min(MOST_PARTS, asset.meshes().size()) * PART_ROW + 30;
+        partsScroll.setMinHeight(height);
+        partsScroll.setPrefHeight(height);
+    }
+
+    private void refreshNamed() {
+        listedChoices = desk.history().ledger().choices();
+        named.getChildren().clear();
+        if (listedChoices.isEmpty()) {
+            return;
+        }
+        named.getChildren().add(Parts.heading("contents.named"));
+        for (Ledger.Choice choice : listedChoices) {
+            Hyperlink name = new Hyperlink(choice.name());
+            name.setId("choice-" + choice.name());
+            name.setOnAction(e -> desk.chooseNamed(choice));
+            Hyperlink forget = new Hyperlink("×");
+            forget.setAccessibleText(Words.of("contents.forget", choice.name()));
+            forget.setOnAction(e -> desk.forgetChoice(choice.name()));
+            named.getChildren().add(new HBox(6, name, Parts.spring(), forget));
         }
     }
 
@@ -240,7 +288,7 @@ final class ContentsPane extends VBox {
         }
         box.setOnMouseClicked(e -> {
             desk.joint().set(ref);
-            desk.paint().set(Paint.INFLUENCE);
+            desk.seeing().paint().set(Paint.INFLUENCE);
         });
         return box;
     }

@@ -10,13 +10,13 @@ import javafx.scene.control.MenuItem;
 import javafx.scene.control.ProgressBar;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.Tooltip;
+import javafx.scene.input.KeyCode;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
-import org.cleanmarrow.desktop.parts.FileDialogs;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.ledger.Ledger;
@@ -25,7 +25,7 @@ import org.cleanmarrow.ledger.Replay;
 /** The recorded steps as chips, with undo and redo; below them what was said last, and progress. */
 final class LedgerRibbon extends VBox {
     private final Desk desk;
-    private final FileDialogs dialogs;
+    private final Layer layer;
     private final HBox chips = new HBox(6);
     private final ScrollPane scroll = new ScrollPane(chips);
     private final Hyperlink undo = link("undo", "ledger.undo");
@@ -33,9 +33,9 @@ final class LedgerRibbon extends VBox {
     private final Hyperlink save = link("save-ledger", "ledger.save");
     private final Hyperlink load = link("load-ledger", "ledger.load");
 
-    LedgerRibbon(Desk desk, FileDialogs dialogs) {
+    LedgerRibbon(Desk desk, Acts acts, Layer layer) {
         this.desk = desk;
-        this.dialogs = dialogs;
+        this.layer = layer;
         getStyleClass().add("ledger");
         chips.setAlignment(Pos.CENTER_LEFT);
         scroll.getStyleClass().add("chips");
@@ -44,10 +44,10 @@ final class LedgerRibbon extends VBox {
         scroll.setFitToHeight(true);
         scroll.setMinWidth(60);
         HBox.setHgrow(scroll, Priority.ALWAYS);
-        undo.setOnAction(e -> desk.undo());
-        redo.setOnAction(e -> desk.redo());
-        save.setOnAction(e -> dialogs.saveLedger());
-        load.setOnAction(e -> dialogs.loadLedger());
+        undo.setOnAction(e -> acts.run("undo"));
+        redo.setOnAction(e -> acts.run("redo"));
+        save.setOnAction(e -> acts.run("save-ledger"));
+        load.setOnAction(e -> acts.run("run-ledger"));
         HBox row = new HBox(8, Parts.heading("ledger.title"), scroll, undo, redo, save, load);
         row.setAlignment(Pos.CENTER_LEFT);
         getChildren().addAll(row, status());
@@ -135,16 +135,42 @@ final class LedgerRibbon extends VBox {
             chip.getStyleClass().add("chosen");
         }
         chip.setOnAction(e -> desk.lookAt(number));
+        chip.setOnKeyPressed(e -> {
+            if (e.getCode() == KeyCode.CONTEXT_MENU || e.getCode() == KeyCode.ENTER && e.isAltDown()) {
+                chip.getContextMenu().show(chip, javafx.geometry.Side.TOP, 0, 0);
+                e.consume();
+            }
+        });
         if (!hover.isEmpty()) {
             chip.setTooltip(new Tooltip(hover));
         }
         if (entry != null) {
-            MenuItem toggle = new MenuItem(Words.of(entry.on() ? "ledger.switch.off" : "ledger.switch.on"));
-            toggle.setOnAction(e -> desk.switchStep(number - 1, !entry.on()));
-            MenuItem remove = new MenuItem(Words.of("ledger.remove"));
-            remove.setOnAction(e -> desk.removeStep(number - 1));
-            chip.setContextMenu(new ContextMenu(toggle, remove));
+            chip.setContextMenu(menu(number - 1, name, entry));
         }
         return chip;
+    }
+
+    private ContextMenu menu(int index, String name, Ledger.Entry entry) {
+        boolean edits = entry.step().getClass().getRecordComponents().length > 0;
+        int last = desk.history().ledger().entries().size() - 1;
+        ContextMenu menu = new ContextMenu();
+        menu.getItems()
+                .addAll(
+                        item("ledger.edit", edits, () -> StepEditor.open(desk, layer, index, name)),
+                        item(
+                                entry.on() ? "ledger.switch.off" : "ledger.switch.on",
+                                true,
+                                () -> desk.switchStep(index, !entry.on())),
+                        item("ledger.earlier", index > 0, () -> desk.moveStep(index, index - 1)),
+                        item("ledger.later", index < last, () -> desk.moveStep(index, index + 1)),
+                        item("ledger.remove", true, () -> desk.removeStep(index)));
+        return menu;
+    }
+
+    private static MenuItem item(String key, boolean can, Runnable act) {
+        MenuItem item = new MenuItem(Words.of(key));
+        item.setDisable(!can);
+        item.setOnAction(e -> act.run());
+        return item;
     }
 }

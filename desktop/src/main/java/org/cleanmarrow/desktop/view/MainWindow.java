@@ -4,13 +4,14 @@ import java.io.File;
 import java.io.InputStream;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import javafx.scene.Scene;
 import javafx.scene.control.ScrollPane;
+import javafx.scene.control.ButtonBase;
 import javafx.scene.control.SplitPane;
+import javafx.scene.control.TextInputControl;
 import javafx.scene.input.DragEvent;
 import javafx.scene.input.KeyCode;
-import javafx.scene.input.KeyCodeCombination;
-import javafx.scene.input.KeyCombination;
 import javafx.scene.input.KeyEvent;
 import javafx.scene.input.TransferMode;
 import javafx.scene.layout.BorderPane;
@@ -20,17 +21,23 @@ import javafx.scene.layout.VBox;
 import javafx.scene.text.Font;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.parts.FileDialogs;
+import org.cleanmarrow.desktop.parts.Zoomed;
 import org.cleanmarrow.desktop.station.StationPane;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.formats.AssetFiles;
 
-/** The whole window: spine at the left, view in the middle, the station's card at the right, ledger below. */
+/**
+ * The whole window: spine at the left, view in the middle, the station's card at the right, ledger below, and over
+ * all a layer for what is shown for a while.
+ */
 public final class MainWindow {
     private final Desk desk;
     private final ViewportPane viewport;
     private final TimePane time;
     private final FileDialogs dialogs;
+    private final Acts acts;
     private final BorderPane root = new BorderPane();
+    private final Zoomed zoomed;
 
     public MainWindow(Desk desk) {
         this.desk = desk;
@@ -39,21 +46,36 @@ public final class MainWindow {
         viewport = new ViewportPane(desk);
         viewport.setId("viewport");
         time = new TimePane(desk);
+        Layer layer = new Layer();
+        acts = new Acts(desk, viewport, time, dialogs, layer);
+        Finder finder = new Finder(desk, layer);
+        finder.setActs(acts);
+        Settings settings = new Settings(desk, acts, layer);
+        Tour tour = new Tour(desk, layer);
+        layer.connect(finder::requestFocus, settings::open, tour::open);
         root.getStyleClass().add("desk");
-        root.setTop(new TopBar(desk, viewport, dialogs, this::switchTheme));
+        root.setTop(new TopBar(desk, finder, acts));
         root.setLeft(new Spine(desk));
-        StackPane stage = new StackPane(viewport, new Welcome(desk, dialogs));
-        stage.setMinWidth(200);
-        SplitPane upper = new SplitPane(new ContentsPane(desk), stage);
+        StackPane stage = new StackPane(viewport, new Welcome(desk, acts));
+        VBox view = new VBox(new ViewBar(desk, acts), stage);
+        VBox.setVgrow(stage, Priority.ALWAYS);
+        view.setMinWidth(200);
+        SplitPane upper = new SplitPane(new ContentsPane(desk), view);
         upper.setDividerPositions(0.25);
         SplitPane.setResizableWithParent(upper.getItems().getFirst(), false);
         VBox.setVgrow(upper, Priority.ALWAYS);
         root.setCenter(new VBox(upper, time));
         root.setRight(right());
-        root.setBottom(new LedgerRibbon(desk, dialogs));
-        root.addEventHandler(DragEvent.DRAG_OVER, this::dragOver);
-        root.addEventHandler(DragEvent.DRAG_DROPPED, this::dropped);
-        root.addEventFilter(KeyEvent.KEY_PRESSED, this::key);
+        root.setBottom(new LedgerRibbon(desk, acts, layer));
+        zoomed = new Zoomed(new StackPane(root, layer));
+        zoomed.factor().bind(desk.preferences().scale());
+        zoomed.getStyleClass().add("window");
+        showTheme();
+        desk.preferences().dark().addListener((o, a, b) -> showTheme());
+        zoomed.addEventHandler(DragEvent.DRAG_OVER, this::dragOver);
+        zoomed.addEventHandler(DragEvent.DRAG_DROPPED, this::dropped);
+        zoomed.addEventFilter(KeyEvent.KEY_PRESSED, this::key);
+        zoomed.addEventFilter(KeyEvent.KEY_RELEASED, this::released);
     }
 
     private ScrollPane right() {
@@ -77,7 +99,7 @@ public final class MainWindow {
 
     /** A scene of this window. */
     public Scene scene(double width, double height) {
-        Scene scene = new Scene(root, width, height);
+        Scene scene = new Scene(zoomed, width, height);
         scene.getStylesheets()
                 .add(MainWindow.class
                         .getResource("/org/cleanmarrow/desktop/desk.css")
@@ -91,12 +113,16 @@ public final class MainWindow {
         return viewport;
     }
 
-    /** Between the light theme and the dark one. */
-    public void switchTheme() {
-        if (!root.getStyleClass().remove("lamplight")) {
-            root.getStyleClass().add("lamplight");
+    /** Does an act by its id, where it can be done. */
+    public void act(String id) {
+        acts.run(id);
+    }
+
+    private void showTheme() {
+        zoomed.getStyleClass().remove("lamplight");
+        if (desk.preferences().dark().get()) {
+            zoomed.getStyleClass().add("lamplight");
         }
-        desk.seconds().set(Math.nextUp(desk.seconds().get()));
     }
 
     public void close() {
@@ -127,32 +153,33 @@ public final class MainWindow {
                 .orElse(null);
     }
 
-    private static final KeyCombination UNDO = new KeyCodeCombination(KeyCode.Z, KeyCombination.SHORTCUT_DOWN);
-    private static final KeyCombination REDO =
-            new KeyCodeCombination(KeyCode.Z, KeyCombination.SHORTCUT_DOWN, KeyCombination.SHIFT_DOWN);
-    private static final KeyCombination OPEN = new KeyCodeCombination(KeyCode.O, KeyCombination.SHORTCUT_DOWN);
-
     private void key(KeyEvent e) {
-        boolean typing = e.getTarget() instanceof javafx.scene.control.TextInputControl;
-        if (UNDO.match(e) && !typing) {
-            desk.undo();
-        } else if (REDO.match(e) && !typing) {
-            desk.redo();
-        } else if (OPEN.match(e)) {
-            dialogs.open();
-        } else if (typing || e.isShortcutDown() || e.isAltDown()) {
-            return;
-        } else if (e.getCode() == KeyCode.SPACE && !(e.getTarget() instanceof javafx.scene.control.ButtonBase)) {
-            time.toggle();
-        } else if (e.getCode() == KeyCode.F) {
-            viewport.frameChoice();
-        } else if (e.getCode() == KeyCode.COMMA) {
-            time.step(-1);
-        } else if (e.getCode() == KeyCode.PERIOD) {
-            time.step(1);
-        } else {
+        boolean typing = e.getTarget() instanceof TextInputControl;
+        boolean plain = !e.isShortcutDown() && !e.isAltDown() && !e.getCode().isFunctionKey();
+        boolean edits = e.isShortcutDown()
+                && (e.getCode() == KeyCode.Z || e.getCode() == KeyCode.A)
+                && typing;
+        boolean presses = e.getCode() == KeyCode.SPACE && e.getTarget() instanceof ButtonBase;
+        if (typing && plain || edits || presses || e.isConsumed()) {
             return;
         }
+        Optional<Act> act = acts.of(e);
+        if (act.isEmpty() || act.get().id().equals("choose-none") && !isInView(e)) {
+            return;
+        }
+        if (act.get().id().equals(Acts.BEFORE)) {
+            desk.seeing().before().set(true);
+        }
+        act.get().run().run();
         e.consume();
+    }
+
+    /** Escape closes what is open elsewhere; only in the view it lets go of the choice. */
+    private boolean isInView(KeyEvent e) {
+        return e.getTarget() == viewport;
+    }
+
+    private void released(KeyEvent e) {
+        desk.seeing().before().set(false);
     }
 }

@@ -3,12 +3,16 @@ package org.cleanmarrow.desktop.view;
 import java.util.List;
 import java.util.Locale;
 import javafx.animation.AnimationTimer;
+import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.geometry.VPos;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.ScrollPane;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.control.Tooltip;
 import javafx.scene.input.MouseEvent;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Pane;
@@ -24,35 +28,60 @@ import org.cleanmarrow.desktop.text.Words;
 /** Clips as lanes with inclusive frame numbers at both ends, a playhead to drag, and play. */
 final class TimePane extends VBox {
     private static final double LANE = 24;
+    private static final int SEEN_LANES = 5;
+    /** A canvas cannot be arbitrarily high; clips beyond are found by name. */
+    private static final int MOST_LANES = 160;
     private static final double LEFT = 92;
     private static final double RIGHT = 28;
 
     private final Desk desk;
     private final Canvas canvas = new Canvas(100, 40);
-    private final Button play = new Button("▶");
+    private final Button play = new Button();
     private final Label what = new Label();
     private final Label loops = new Label();
+    private final ToggleButton round = new ToggleButton(Words.of("time.round"));
+    private final ToggleButton inSeconds = new ToggleButton(Words.of("time.seconds"));
+    private final ScrollPane scroll;
     private long lastTick;
 
     TimePane(Desk desk) {
         this.desk = desk;
         getStyleClass().add("time");
         play.setId("play");
-        play.setAccessibleText(Words.of("time.play"));
+        play.setAccessibleText(Words.of("time.play.accessible"));
+        play.setMinWidth(62);
         play.setOnAction(e -> toggle());
         what.setId("time-what");
         loops.getStyleClass().add("ink-2");
-        HBox bar = new HBox(10, play, what, Parts.spring(), loops);
+        what.setMinWidth(60);
+        HBox bar = new HBox(
+                6,
+                step("first-frame", "|◀", "time.first", () -> jump(false)),
+                step("frame-back", "◀", "time.back", () -> step(-1)),
+                play,
+                step("frame-on", "▶", "time.on", () -> step(1)),
+                step("last-frame", "▶|", "time.last", () -> jump(true)),
+                what,
+                Parts.spring(),
+                loops,
+                option(round, "play-round", true),
+                option(inSeconds, "time-seconds", false));
         bar.setAlignment(Pos.CENTER_LEFT);
         Pane lanes = new Pane(canvas);
-        lanes.setMinWidth(100);
         lanes.minHeightProperty().bind(canvas.heightProperty());
+        scroll = new ScrollPane(lanes);
+        scroll.setFitToWidth(true);
+        scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
+        scroll.setMinWidth(100);
+        scroll.setFocusTraversable(false);
         setMinHeight(USE_PREF_SIZE);
-        lanes.widthProperty().addListener((o, a, b) -> {
-            canvas.setWidth(b.doubleValue());
+        scroll.viewportBoundsProperty().addListener((o, a, b) -> {
+            canvas.setWidth(b.getWidth());
             draw();
         });
-        getChildren().addAll(bar, lanes);
+        inSeconds.selectedProperty().addListener((o, a, b) -> refresh());
+        desk.preferences().dark().addListener((o, a, b) -> Platform.runLater(this::draw));
+        getChildren().addAll(bar, scroll);
         canvas.addEventHandler(MouseEvent.MOUSE_PRESSED, this::scrub);
         canvas.addEventHandler(MouseEvent.MOUSE_DRAGGED, this::scrub);
         desk.revision().addListener((o, a, b) -> refresh());
@@ -61,6 +90,25 @@ final class TimePane extends VBox {
         desk.playing().addListener((o, a, b) -> refresh());
         timer.start();
         refresh();
+    }
+
+    private static Button step(String id, String sign, String key, Runnable act) {
+        Button button = new Button(sign);
+        button.setId(id);
+        button.getStyleClass().add("quiet");
+        button.setAccessibleText(Words.of(key));
+        button.setTooltip(new Tooltip(Words.of(key)));
+        button.setOnAction(e -> act.run());
+        button.setMinWidth(USE_PREF_SIZE);
+        return button;
+    }
+
+    private static ToggleButton option(ToggleButton button, String id, boolean on) {
+        button.setId(id);
+        button.setSelected(on);
+        button.getStyleClass().add("quiet");
+        button.setMinWidth(USE_PREF_SIZE);
+        return button;
     }
 
     private final AnimationTimer timer = new AnimationTimer() {
@@ -78,7 +126,10 @@ final class TimePane extends VBox {
     private void advance(Clip clip, double passed) {
         double next = desk.seconds().get() + passed;
         double length = clip.seconds();
-        if (next > clip.end()) {
+        if (next > clip.end() && !round.isSelected()) {
+            next = clip.end();
+            desk.playing().set(false);
+        } else if (next > clip.end()) {
             next = length > 0 ? clip.start() + (next - clip.start()) % length : clip.start();
         }
         desk.seconds().set(next);
@@ -88,12 +139,18 @@ final class TimePane extends VBox {
         if (desk.isOpen() && desk.playedClip().isEmpty() && !desk.now().clips().isEmpty()) {
             choose(desk.now().clips().getFirst());
         }
+        desk.playedClip().filter(c -> !round.isSelected() && desk.seconds().get() >= c.end()).ifPresent(this::choose);
         desk.playing().set(!desk.playing().get() && desk.playedClip().isPresent());
     }
 
     private void choose(Clip clip) {
         desk.clip().set(clip.name());
         desk.seconds().set(clip.start());
+    }
+
+    /** To the first or last frame. */
+    void jump(boolean last) {
+        desk.playedClip().ifPresent(clip -> desk.seconds().set(last ? clip.end() : clip.start()));
     }
 
     /** Steps by whole frames. */
@@ -112,12 +169,15 @@ final class TimePane extends VBox {
         boolean any = !clips().isEmpty();
         setVisible(any);
         setManaged(any);
-        play.setText(desk.playing().get() ? "❚❚" : "▶");
+        play.setText(Words.of(desk.playing().get() ? "time.pause" : "time.play"));
         desk.playedClip().ifPresentOrElse(this::describe, () -> {
             what.setText(Words.of("time.rest"));
             loops.setText("");
         });
-        canvas.setHeight(Math.min(6, clips().size()) * LANE + 8);
+        canvas.setHeight(Math.min(MOST_LANES, clips().size()) * LANE + 8);
+        double shown = Math.min(SEEN_LANES, clips().size()) * LANE + 10;
+        scroll.setMinHeight(shown);
+        scroll.setPrefHeight(shown);
         draw();
     }
 
@@ -173,14 +233,13 @@ final class TimePane extends VBox {
     private void draw() {
         GraphicsContext g = canvas.getGraphicsContext2D();
         g.clearRect(0, 0, canvas.getWidth(), canvas.getHeight());
-        boolean dark =
-                getScene() != null && getScene().getRoot().getStyleClass().contains("lamplight");
+        boolean dark = desk.preferences().dark().get();
         Color ink = Color.web(dark ? "#EFE8DC" : "#23201D");
         Color quiet = Color.web(dark ? "#A89F92" : "#6A6259");
         Color marrow = Color.web(dark ? "#D9655C" : "#9C2F2A");
         int lane = 0;
         for (Clip clip : clips()) {
-            if (lane >= 6) {
+            if (lane >= MOST_LANES) {
                 break;
             }
             boolean played = clip.name().equals(desk.clip().get());
@@ -194,8 +253,8 @@ final class TimePane extends VBox {
             g.setLineWidth(1);
             g.strokeRoundRect(x0 + 0.5, y + 3.5, x1 - x0 - 1, LANE - 8, 5, 5);
             if (x1 - x0 > 54) {
-                text(g, Integer.toString(clip.firstFrame()), x0 + 7, y + LANE / 2 - 0.5, ink, TextAlignment.LEFT);
-                text(g, Integer.toString(clip.lastFrame()), x1 - 7, y + LANE / 2 - 0.5, ink, TextAlignment.RIGHT);
+                text(g, mark(clip.firstFrame(), clip.start()), x0 + 7, y + LANE / 2 - 0.5, ink, TextAlignment.LEFT);
+                text(g, mark(clip.lastFrame(), clip.end()), x1 - 7, y + LANE / 2 - 0.5, ink, TextAlignment.RIGHT);
             }
             if (clip.loop()) {
                 loopMark(g, x1 + 10, y + LANE / 2 - 0.5, quiet);
@@ -210,6 +269,11 @@ final class TimePane extends VBox {
             g.setFill(marrow);
             g.fillPolygon(new double[] {x - 5, x + 5, x}, new double[] {0, 0, 7}, 3);
         });
+    }
+
+    /** A place on the time line as frame or second. */
+    private String mark(int frame, double seconds) {
+        return inSeconds.isSelected() ? String.format(Locale.ROOT, "%.2f s", seconds) : Integer.toString(frame);
     }
 
     /** An open ring with an arrow head: the bar plays round. */

@@ -2,14 +2,16 @@ package org.cleanmarrow.desktop.view;
 
 import java.util.List;
 import java.util.Locale;
+import javafx.geometry.Insets;
 import javafx.geometry.Pos;
 import javafx.scene.Group;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
-import javafx.scene.control.ToggleButton;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
+import javafx.scene.layout.StackPane;
 import javafx.scene.shape.Circle;
 import javafx.util.StringConverter;
 import org.cleanmarrow.check.Station;
@@ -17,10 +19,8 @@ import org.cleanmarrow.check.Target;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.FileDialogs;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.desktop.viewport.ViewportPane;
 
 /** Name of the work, how the view shows it, what it is for, and the way out. */
 final class TopBar extends HBox {
@@ -30,7 +30,7 @@ final class TopBar extends HBox {
     private final Desk desk;
     private final Label name = new Label();
 
-    TopBar(Desk desk, ViewportPane viewport, FileDialogs dialogs, Runnable theme) {
+    TopBar(Desk desk, Finder finder, Acts acts) {
         this.desk = desk;
         getStyleClass().add("top-bar");
         setAlignment(Pos.CENTER_LEFT);
@@ -43,52 +43,37 @@ final class TopBar extends HBox {
         product.setMinWidth(Region.USE_PREF_SIZE);
         name.setId("asset-name");
         name.setMinWidth(60);
-        ToggleButton split =
-                view("view-received", "view.received", desk.divider().get() > 0);
-        split.setOnAction(e -> desk.divider().set(split.isSelected() ? 0.5 : 0));
-        desk.divider().addListener((o, a, b) -> split.setSelected(b.doubleValue() > 0));
-        ToggleButton joints = view("view-joints", "view.joints", true);
-        joints.selectedProperty().bindBidirectional(viewport.joints());
-        ToggleButton wire = view("view-wire", "view.wire", false);
-        wire.selectedProperty().bindBidirectional(viewport.wire());
-        Button whole = Parts.button("view-whole", "view.whole", viewport::frameAll);
-        whole.getStyleClass().add("quiet");
-        Button light = Parts.button("theme", "view.theme", theme);
-        light.getStyleClass().add("quiet");
-        Button open = Parts.button("open", "top.open", dialogs::open);
+        Label keys = new Label(acts.said(acts.get("find")));
+        keys.getStyleClass().add("keys");
+        keys.setMouseTransparent(true);
+        keys.visibleProperty().bind(finder.textProperty().isEmpty());
+        StackPane find = new StackPane(finder, keys);
+        StackPane.setAlignment(keys, Pos.CENTER_RIGHT);
+        StackPane.setMargin(keys, new Insets(0, 6, 0, 0));
+        Button open = Parts.button("open", "top.open", () -> acts.run("open"));
+        Button settings = Parts.button("settings-open", "top.settings", () -> acts.run("settings"));
+        settings.getStyleClass().add("quiet");
         Button deliver = Parts.mainButton(
                 "to-delivery", "top.deliver", () -> desk.station().set(Station.DELIVERY));
-        for (Region r : List.of(split, joints, wire, whole, light, open, deliver)) {
-            r.setMinWidth(Region.USE_PREF_SIZE);
-        }
         Label for_ = new Label(Words.of("top.for"));
         for_.getStyleClass().add("ink-2");
-        for_.setMinWidth(Region.USE_PREF_SIZE);
+        for (Region r : List.of(find, settings, open, deliver, for_)) {
+            r.setMinWidth(Region.USE_PREF_SIZE);
+        }
         getChildren()
                 .addAll(
                         new Group(rim, marrow),
                         product,
                         name,
                         Parts.spring(),
-                        split,
-                        joints,
-                        wire,
-                        whole,
-                        light,
+                        find,
+                        settings,
                         for_,
                         targets(),
                         open,
                         deliver);
         desk.revision().addListener((o, a, b) -> refresh());
         refresh();
-    }
-
-    private static ToggleButton view(String id, String key, boolean on) {
-        ToggleButton button = new ToggleButton(Words.of(key));
-        button.setId(id);
-        button.setSelected(on);
-        button.getStyleClass().add("quiet");
-        return button;
     }
 
     private ComboBox<Target> targets() {
@@ -124,5 +109,6 @@ final class TopBar extends HBox {
 
     private void refresh() {
         name.setText(desk.isOpen() ? desk.received().name() : "");
+        name.setTooltip(desk.isOpen() ? new Tooltip(desk.received().name()) : null);
     }
 }

@@ -8,21 +8,21 @@ import javafx.scene.control.Label;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.FileDialogs;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
 
 /** What stands in the view while nothing is open: the demo, recent files, work to be recovered, a drop zone. */
 final class Welcome extends StackPane {
-    Welcome(Desk desk, FileDialogs dialogs) {
+    Welcome(Desk desk, Acts acts) {
         getStyleClass().add("welcome");
         Label title = new Label(Words.of("welcome.title"));
         title.getStyleClass().add("big");
         Label promise = Parts.sentence(Words.of("welcome.promise"));
         promise.setMaxWidth(400);
         Button demo = Parts.mainButton("welcome-demo", "welcome.demo", desk::openDemo);
-        Button open = Parts.button("welcome-open", "welcome.open", dialogs::open);
-        VBox sheet = new VBox(12, title, promise, Parts.row(demo, open));
+        Button tour = Parts.button("welcome-tour", "welcome.tour", () -> acts.run("tour"));
+        Button open = Parts.button("welcome-open", "welcome.open", () -> acts.run("open"));
+        VBox sheet = new VBox(12, title, promise, Parts.row(demo, tour, open));
         desk.folder().leftover().ifPresent(leftover -> {
             Button recover = Parts.button("welcome-recover", "welcome.recover", () -> desk.recover(leftover));
             Hyperlink discard = new Hyperlink(Words.of("welcome.discard"));

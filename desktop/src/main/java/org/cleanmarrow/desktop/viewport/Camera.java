@@ -8,68 +8,92 @@ import org.joml.Vector4d;
 /**
  * Looks at a point from a distance, in the view's own space: metres, Y up, whatever the asset's conventions.
  *
- * @param turn  degrees about the upright axis; 0 looks at the front
- * @param tilt  degrees above the horizon, -89 to 89
- * @param reach distance from the point looked at, in metres
+ * @param turn     degrees about the upright axis; 0 looks at the front
+ * @param tilt     degrees above the horizon, -90 to 90
+ * @param reach    distance from the point looked at, in metres
+ * @param parallel without perspective; {@code reach} then only says how much is seen
  */
-public record Camera(Vector3d at, double turn, double tilt, double reach) {
+public record Camera(Vector3d at, double turn, double tilt, double reach, boolean parallel) {
     private static final double ANGLE = Math.toRadians(28);
 
+    /** A line of sight; {@code direction} is of unit length. */
+    public record Ray(Vector3d origin, Vector3d direction) {}
+
+    /** Three-quarter view of a person's height. */
     public static Camera front() {
-        return new Camera(new Vector3d(0, 0.9, 0), 24, 8, 4.6);
+        return new Camera(new Vector3d(0, 0.9, 0), 24, 8, 4.6, false);
     }
 
     /** Moves to show a whole box from the same side. */
     public Camera framing(Box box) {
         double size = Math.max(box.diagonal(), 1e-4);
-        return new Camera(box.centre(), turn, tilt, size * 0.49 / Math.tan(ANGLE / 2));
+        return new Camera(box.centre(), turn, tilt, size * 0.49 / Math.tan(ANGLE / 2), parallel);
     }
 
     public Camera orbited(double dx, double dy) {
-        return new Camera(at, turn - dx * 0.4, Math.clamp(tilt + dy * 0.4, -89, 89), reach);
+        return turned(turn - dx * 0.4, Math.clamp(tilt + dy * 0.4, -89, 89));
     }
 
     /** Moves sideways by pixels. */
     public Camera panned(double dx, double dy, double height) {
-        double metres = 2 * reach * Math.tan(ANGLE / 2) / height;
+        double metres = metresPerPixel(height);
         Vector3d right = new Vector3d();
         Vector3d up = new Vector3d();
         Matrix4d view = view();
         view.positiveX(right);
         view.positiveY(up);
-        return new Camera(new Vector3d(at).fma(-dx * metres, right).fma(dy * metres, up), turn, tilt, reach);
+        Vector3d to = new Vector3d(at).fma(-dx * metres, right).fma(dy * metres, up);
+        return new Camera(to, turn, tilt, reach, parallel);
     }
 
     /** Comes nearer by a factor towards a point of the picture. */
     public Camera zoomed(double factor, double x, double y, double width, double height) {
         double next = Math.clamp(reach * factor, 1e-3, 1e4);
-        Camera nearer = new Camera(at, turn, tilt, next);
+        Camera nearer = new Camera(at, turn, tilt, next, parallel);
         double shift = 1 - next / reach;
         return nearer.panned(-(x - width / 2) * shift * reach / next, -(y - height / 2) * shift * reach / next, height);
     }
 
     public Camera turned(double newTurn, double newTilt) {
-        return new Camera(at, newTurn, newTilt, reach);
+        return new Camera(at, newTurn, newTilt, reach, parallel);
+    }
+
+    public Camera withParallel(boolean wanted) {
+        return new Camera(at, turn, tilt, reach, wanted);
+    }
+
+    /** From the eye to what is looked at, of unit length. */
+    private Vector3d ahead() {
+        double a = Math.toRadians(turn);
+        double b = Math.toRadians(tilt);
+        return new Vector3d(-Math.sin(a) * Math.cos(b), -Math.sin(b), -Math.cos(a) * Math.cos(b));
     }
 
     public Vector3d eye() {
-        double a = Math.toRadians(turn);
-        double b = Math.toRadians(tilt);
-        return new Vector3d(Math.sin(a) * Math.cos(b), Math.sin(b), Math.cos(a) * Math.cos(b))
-                .mul(reach)
-                .add(at);
+        return ahead().mul(-reach).add(at);
     }
 
     public Matrix4d view() {
         Vector3d eye = eye();
-        return new Matrix4d().lookAt(eye.x, eye.y, eye.z, at.x, at.y, at.z, 0, 1, 0);
+        double a = Math.toRadians(turn);
+        // Seen from straight above, the front points down the picture.
+        boolean steep = Math.abs(tilt) > 89.5;
+        double side = Math.signum(tilt);
+        return steep
+                ? new Matrix4d().lookAt(eye.x, eye.y, eye.z, at.x, at.y, at.z, -Math.sin(a) * side, 0, -Math.cos(a) * side)
+                : new Matrix4d().lookAt(eye.x, eye.y, eye.z, at.x, at.y, at.z, 0, 1, 0);
     }
 
     public Matrix4d projection(double width, double height) {
-        return new Matrix4d().perspective(ANGLE, width / Math.max(height, 1), reach * 0.02, reach * 60);
+        double aspect = width / Math.max(height, 1);
+        if (parallel) {
+            double up = reach * Math.tan(ANGLE / 2);
+            return new Matrix4d().ortho(-up * aspect, up * aspect, -up, up, -reach * 30, reach * 60);
+        }
+        return new Matrix4d().perspective(ANGLE, aspect, reach * 0.02, reach * 60);
     }
 
-    /** Where a point is in the picture: x and y in pixels from the top left, z below zero where it is behind. */
+    /** Where a point is in the picture: x and y in pixels from the top left, z not above zero where it is behind. */
     public Vector3d toPicture(Vector3d p, double width, double height) {
         Vector4d clip = new Vector4d(p, 1);
         projection(width, height).mul(view()).transform(clip);
@@ -79,12 +103,27 @@ public record Camera(Vector3d at, double turn, double tilt, double reach) {
         return new Vector3d((clip.x / clip.w + 1) / 2 * width, (1 - clip.y / clip.w) / 2 * height, clip.w);
     }
 
-    /** Direction from the eye through a point of the picture. */
-    public Vector3d ray(double x, double y, double width, double height) {
+    /** The line of sight through a point of the picture. */
+    public Ray ray(double x, double y, double width, double height) {
         double up = Math.tan(ANGLE / 2);
-        Vector3d d = new Vector3d((2 * x / width - 1) * up * width / height, (1 - 2 * y / height) * up, -1);
-        view().invert().transformDirection(d);
-        return d.normalize();
+        double right = (2 * x / width - 1) * up * width / height;
+        double above = (1 - 2 * y / height) * up;
+        Matrix4d back = view().invert();
+        if (parallel) {
+            Vector3d from = back.transformPosition(new Vector3d(right * reach, above * reach, reach * 20));
+            return new Ray(from, ahead());
+        }
+        return new Ray(
+                eye(), back.transformDirection(new Vector3d(right, above, -1)).normalize());
+    }
+
+    /** The line of sight to a point in space, and how far along it the point is. */
+    Ray towards(Vector3d point) {
+        if (parallel) {
+            return new Ray(new Vector3d(point).fma(-reach * 20, ahead()), ahead());
+        }
+        Vector3d eye = eye();
+        return new Ray(eye, new Vector3d(point).sub(eye).normalize());
     }
 
     /** Metres that one pixel stands for at the point looked at. */

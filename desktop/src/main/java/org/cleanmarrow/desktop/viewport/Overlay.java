@@ -1,36 +1,38 @@
 package org.cleanmarrow.desktop.viewport;
 
+import static org.cleanmarrow.desktop.viewport.Ink.BONE;
+import static org.cleanmarrow.desktop.viewport.Ink.DARK;
+import static org.cleanmarrow.desktop.viewport.Ink.FAINT;
+import static org.cleanmarrow.desktop.viewport.Ink.GOLD;
+import static org.cleanmarrow.desktop.viewport.Ink.NAME;
+import static org.cleanmarrow.desktop.viewport.Ink.SMALL;
+import static org.cleanmarrow.desktop.viewport.Ink.TEXT;
+import static org.cleanmarrow.desktop.viewport.Ink.text;
+import static org.cleanmarrow.desktop.viewport.Ink.width;
+
+import java.util.List;
 import java.util.Locale;
-import javafx.geometry.VPos;
+import javafx.geometry.Point2D;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.paint.Color;
 import javafx.scene.paint.CycleMethod;
 import javafx.scene.paint.LinearGradient;
 import javafx.scene.paint.Stop;
-import javafx.scene.text.Font;
-import javafx.scene.text.Text;
 import javafx.scene.text.TextAlignment;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
-import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.desk.Seeing;
 import org.cleanmarrow.desktop.text.Words;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
 /** What is drawn over the picture: joints, divider, legend, axis mark, scale, and the value under the pointer. */
 final class Overlay {
-    private static final Color BONE = Color.web("#EFE8DC");
-    private static final Color FAINT = Color.web("#EFE8DC", 0.55);
-    private static final Color MARROW = Color.web("#E0574E");
-    private static final Color INK = Color.web("#23201D", 0.92);
-    private static final Font TEXT = Font.font("Lato", 12);
-    private static final Font SMALL = Font.font("Lato", 11);
-    private static final Font NAME = Font.font("Inconsolata", 13);
     /** The weight ramp; exactly zero is not on it. */
     private static final Stop[] TIDELINE = {
         new Stop(0, Color.web("#2B2F6B")),
@@ -42,8 +44,12 @@ final class Overlay {
 
     private String trouble = "";
 
-    /** A rectangle being dragged. */
-    record Band(double x0, double y0, double x1, double y1) {}
+    /**
+     * What a drag draws: a closed line, or a ring of a radius about one point.
+     *
+     * @param radius in pixels; 0 for a line
+     */
+    record Mark(List<Point2D> line, double radius) {}
 
     /** What lies under the pointer, in words. */
     record Readout(double x, double y, String part, String value) {
@@ -52,12 +58,13 @@ final class Overlay {
             String part = hit.place().label(asset);
             int node = desk.jointNode();
             if (node < 0 || hit.place().skin() < 0) {
-                return new Readout(x, y, part, Words.of("viewport.vertex", hit.vertex()));
+                return new Readout(x, y, Ink.shortened(part), Words.of("viewport.vertex", hit.vertex()));
             }
             int joint = asset.skins().get(hit.place().skin()).indexOfNode(node);
             float weight = joint < 0 ? 0 : weight(asset, hit, joint);
+            String name = Ink.shortened(asset.nodes().get(node).name());
             return new Readout(
-                    x, y, part, asset.nodes().get(node).name() + String.format(Locale.ROOT, " %.2f", weight));
+                    x, y, Ink.shortened(part), name + String.format(Locale.ROOT, " %.2f", weight));
         }
 
         private static float weight(Asset asset, Picker.Hit hit, int joint) {
@@ -76,7 +83,7 @@ final class Overlay {
         trouble = what;
     }
 
-    void draw(Canvas canvas, Desk desk, Camera camera, Picker picker, boolean joints, Band band, Readout readout) {
+    void draw(Canvas canvas, Desk desk, Camera camera, Picker picker, Mark mark, Readout readout) {
         GraphicsContext g = canvas.getGraphicsContext2D();
         double w = canvas.getWidth();
         double h = canvas.getHeight();
@@ -89,92 +96,49 @@ final class Overlay {
         if (picker == null) {
             return;
         }
-        double split = desk.divider().get() * w;
-        if (joints) {
+        Seeing seeing = desk.seeing();
+        double split = (seeing.before().get() ? 1 : seeing.divider().get()) * w;
+        if (seeing.joints().get()) {
             g.save();
             g.beginPath();
             g.rect(split, 0, w - split, h);
             g.clip();
-            drawJoints(g, desk, camera, picker, w, h);
+            JointDrawing.draw(g, desk.now(), desk.jointNode(), seeing.names().get(), camera, picker, w, h);
             g.restore();
         }
+        if (seeing.box().get()) {
+            MeasureDrawing.box(g, desk, camera, picker.box(), w, h);
+        }
+        MeasureDrawing.tape(g, desk, camera, picker, w, h);
         drawDivider(g, desk, split, w, h);
-        if (desk.paint().get() == Paint.INFLUENCE) {
+        if (seeing.paint().get() == Paint.INFLUENCE) {
             drawLegend(g, w);
         }
         drawAxes(g, desk, camera, h);
-        drawScale(g, camera, w, h);
-        if (band != null) {
-            g.setFill(Color.web("#EFE8DC", 0.10));
-            g.fillRect(band.x0, band.y0, band.x1 - band.x0, band.y1 - band.y0);
-            g.setStroke(BONE);
-            g.setLineDashes(5, 4);
-            g.setLineWidth(1);
-            g.strokeRect(band.x0 + 0.5, band.y0 + 0.5, band.x1 - band.x0, band.y1 - band.y0);
-            g.setLineDashes();
+        drawScale(g, desk, camera, w, h);
+        if (mark != null) {
+            drawMark(g, mark);
         }
         if (readout != null) {
             drawReadout(g, readout, w);
         }
     }
 
-    private static void drawJoints(GraphicsContext g, Desk desk, Camera camera, Picker picker, double w, double h) {
-        Asset asset = desk.now();
-        boolean[] flags = asset.jointFlags();
-        int[] parents = asset.parents();
-        int chosen = desk.jointNode();
-        Vector3d[] at = new Vector3d[flags.length];
-        for (int n = 0; n < flags.length; n++) {
-            if (flags[n]) {
-                at[n] = camera.toPicture(picker.nodePlace(n), w, h);
-            }
-        }
-        for (int n = 0; n < flags.length; n++) {
-            int up = n < flags.length && flags[n] ? parents[n] : -1;
-            if (up >= 0 && flags[up] && at[n].z > 0 && at[up].z > 0) {
-                strut(g, at[up], at[n], up == chosen);
-            }
-        }
-        for (int n = 0; n < flags.length; n++) {
-            if (flags[n] && at[n].z > 0) {
-                // Small bones, such as a hand's from afar, get small rings.
-                int up = parents[n];
-                boolean crowded = up >= 0 && flags[up] && at[up].distance(at[n].x, at[n].y, at[up].z) < 12;
-                double r = n == chosen ? 4.5 : crowded ? 1.6 : 3;
-                g.setFill(n == chosen ? MARROW : Color.web("#2B3036", 0.55));
-                g.fillOval(at[n].x - r, at[n].y - r, 2 * r, 2 * r);
-                g.setStroke(n == chosen ? Color.web("#FFE9E2") : Color.web("#EFE8DC", 0.85));
-                g.setLineWidth(1.2);
-                g.strokeOval(at[n].x - r, at[n].y - r, 2 * r, 2 * r);
-            }
-        }
-        if (chosen >= 0 && flags[chosen] && at[chosen].z > 0) {
-            label(g, asset.nodes().get(chosen).name(), at[chosen].x + 10, at[chosen].y - 12);
-        }
-    }
-
-    /** A tapered strut, wide where the bone starts. */
-    private static void strut(GraphicsContext g, Vector3d from, Vector3d to, boolean chosen) {
-        double dx = to.x - from.x;
-        double dy = to.y - from.y;
-        double length = Math.hypot(dx, dy);
-        if (length < 3) {
+    private static void drawMark(GraphicsContext g, Mark mark) {
+        double[] xs = mark.line.stream().mapToDouble(Point2D::getX).toArray();
+        double[] ys = mark.line.stream().mapToDouble(Point2D::getY).toArray();
+        g.setStroke(BONE);
+        g.setLineWidth(1);
+        if (mark.radius > 0) {
+            double r = mark.radius;
+            g.strokeOval(xs[0] - r, ys[0] - r, 2 * r, 2 * r);
             return;
         }
-        double wide = Math.min(3.6, 1.2 + length * 0.06);
-        double nx = -dy / length * wide;
-        double ny = dx / length * wide;
-        g.setFill(chosen ? Color.web("#E0574E", 0.80) : Color.web("#EFE8DC", 0.30));
-        g.fillPolygon(
-                new double[] {from.x + nx, to.x + nx * 0.2, to.x - nx * 0.2, from.x - nx},
-                new double[] {from.y + ny, to.y + ny * 0.2, to.y - ny * 0.2, from.y - ny},
-                4);
-        g.setStroke(chosen ? Color.web("#FFB9AE", 0.9) : Color.web("#EFE8DC", 0.45));
-        g.setLineWidth(0.7);
-        g.strokePolygon(
-                new double[] {from.x + nx, to.x + nx * 0.2, to.x - nx * 0.2, from.x - nx},
-                new double[] {from.y + ny, to.y + ny * 0.2, to.y - ny * 0.2, from.y - ny},
-                4);
+        g.setFill(Color.web("#EFE8DC", 0.10));
+        g.fillPolygon(xs, ys, xs.length);
+        g.setLineDashes(5, 4);
+        g.strokePolygon(xs, ys, xs.length);
+        g.setLineDashes();
     }
 
     private static void drawDivider(GraphicsContext g, Desk desk, double split, double w, double h) {
@@ -189,6 +153,9 @@ final class Overlay {
             if (split > 70) {
                 text(g, Words.of("viewport.received"), 12, 18, TEXT, FAINT, TextAlignment.LEFT);
             }
+        }
+        if (desk.seeing().before().get()) {
+            return;
         }
         boolean past = desk.looking() < desk.history().done().size();
         String now = past ? Words.of("viewport.step", desk.looking()) : Words.of("viewport.now");
@@ -230,7 +197,7 @@ final class Overlay {
         }
     }
 
-    private static void drawScale(GraphicsContext g, Camera camera, double w, double h) {
+    private static void drawScale(GraphicsContext g, Desk desk, Camera camera, double w, double h) {
         double perPixel = camera.metresPerPixel(h);
         double metres = Math.pow(10, Math.floor(Math.log10(perPixel * 140)));
         for (double step : new double[] {5, 2}) {
@@ -247,36 +214,16 @@ final class Overlay {
         g.setLineWidth(1);
         g.strokeLine(x - pixels, h - 38, x - pixels, h - 30);
         g.strokeLine(x, h - 38, x, h - 30);
-        text(g, Units.say(metres), x, h - 20, SMALL, BONE, TextAlignment.RIGHT);
+        text(g, desk.preferences().say(metres), x, h - 20, SMALL, BONE, TextAlignment.RIGHT);
     }
 
     private static void drawReadout(GraphicsContext g, Readout r, double w) {
         double wide = Math.max(width(r.part, TEXT), width(r.value, NAME)) + 18;
         double x = r.x + 18 + wide > w ? r.x - 18 - wide : r.x + 18;
         double y = Math.max(8, r.y - 46);
-        g.setFill(INK);
+        g.setFill(DARK);
         g.fillRoundRect(x, y, wide, 40, 8, 8);
         text(g, r.part, x + 9, y + 13, TEXT, BONE, TextAlignment.LEFT);
-        text(g, r.value, x + 9, y + 29, NAME, Color.web("#D9C26A"), TextAlignment.LEFT);
-    }
-
-    private static void label(GraphicsContext g, String name, double x, double y) {
-        g.setFill(INK);
-        g.fillRoundRect(x - 5, y - 9, width(name, NAME) + 10, 18, 6, 6);
-        text(g, name, x, y, NAME, BONE, TextAlignment.LEFT);
-    }
-
-    private static double width(String text, Font font) {
-        Text measure = new Text(text);
-        measure.setFont(font);
-        return measure.getLayoutBounds().getWidth();
-    }
-
-    private static void text(GraphicsContext g, String text, double x, double y, Font font, Color c, TextAlignment a) {
-        g.setFont(font);
-        g.setFill(c);
-        g.setTextAlign(a);
-        g.setTextBaseline(VPos.CENTER);
-        g.fillText(text, x, y);
+        text(g, r.value, x + 9, y + 29, NAME, GOLD, TextAlignment.LEFT);
     }
 }

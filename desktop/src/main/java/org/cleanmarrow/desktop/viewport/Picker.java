@@ -10,6 +10,7 @@ import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
+import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.pose.Deformer;
@@ -90,10 +91,10 @@ public final class Picker {
         return posed;
     }
 
-    /** Nearest surface along a ray; null when there is none. */
-    public Hit pick(Vector3d origin, Vector3d direction) {
-        float[] o = {(float) origin.x, (float) origin.y, (float) origin.z};
-        float[] d = {(float) direction.x, (float) direction.y, (float) direction.z};
+    /** Nearest surface along a line of sight; null when there is none. */
+    public Hit pick(Camera.Ray ray) {
+        float[] o = floats(ray.origin());
+        float[] d = floats(ray.direction());
         Hit best = null;
         for (Surface s : surfaces()) {
             TriangleTree.Hit hit = s.tree.nearest(o, d, t -> true);
@@ -105,52 +106,135 @@ public final class Picker {
                         s.place,
                         vertex,
                         hit.triangle(),
-                        new Vector3d(origin).fma(hit.distance(), direction),
+                        new Vector3d(ray.origin()).fma(hit.distance(), ray.direction()),
                         hit.distance());
             }
         }
         return best;
     }
 
+    private static float[] floats(Vector3d v) {
+        return new float[] {(float) v.x, (float) v.y, (float) v.z};
+    }
+
+    /** The three corners of the triangle that was hit. */
+    public BitSet face(Hit hit) {
+        BitSet out = new BitSet();
+        int[] corners = topology(hit.place.mesh()).corners();
+        for (int i = 0; i < 3; i++) {
+            out.set(corners[hit.triangle * 3 + i]);
+        }
+        return out;
+    }
+
+    private MeshTopology topology(int mesh) {
+        return MeshTopology.of(asset.meshes().get(mesh));
+    }
+
+    /** A part of the picture. */
+    public interface Region {
+        boolean holds(double x, double y);
+
+        /** A rectangle, its edges included. */
+        static Region box(double x0, double y0, double x1, double y1) {
+            return (x, y) -> x >= x0 && x <= x1 && y >= y0 && y <= y1;
+        }
+
+        /** A closed line of any shape; what it winds round an odd number of times is inside. */
+        static Region outline(double[] xs, double[] ys) {
+            return (x, y) -> {
+                boolean inside = false;
+                for (int i = 0, j = xs.length - 1; i < xs.length; j = i++) {
+                    boolean crosses = ys[i] > y != ys[j] > y;
+                    if (crosses && x < (xs[j] - xs[i]) * (y - ys[i]) / (ys[j] - ys[i]) + xs[i]) {
+                        inside = !inside;
+                    }
+                }
+                return inside;
+            };
+        }
+    }
+
+    /** Vertices of one mesh. */
+    public record Found(int mesh, BitSet vertices) {}
+
     /**
-     * Vertices inside a rectangle of the picture, of the mesh that has most of them there.
+     * Vertices inside a part of the picture, of the mesh that has most of them there.
      *
      * @param seenOnly leave out what lies behind something
      * @return null when there is none
      */
-    public Boxed inBox(
-            Camera camera, double width, double height, double x0, double y0, double x1, double y1, boolean seenOnly) {
-        Matrix4f clipMatrix = new Matrix4f(camera.projection(width, height).mul(camera.view()));
-        Boxed best = null;
+    public Found within(Camera camera, double width, double height, Region region, boolean seenOnly) {
+        Matrix4f clip = new Matrix4f(camera.projection(width, height).mul(camera.view()));
+        Found best = null;
         for (Surface s : surfaces()) {
             BitSet inside = new BitSet();
             Vector4f p = new Vector4f();
             for (int v = 0; v < s.positions.length / 3; v++) {
                 p.set(s.positions[v * 3], s.positions[v * 3 + 1], s.positions[v * 3 + 2], 1)
-                        .mul(clipMatrix);
-                double x = (p.x / p.w + 1) / 2 * width;
-                double y = (1 - p.y / p.w) / 2 * height;
-                if (p.w > 0 && x >= x0 && x <= x1 && y >= y0 && y <= y1 && (!seenOnly || isSeen(camera, s, v))) {
+                        .mul(clip);
+                if (p.w > 0 && region.holds((p.x / p.w + 1) / 2 * width, (1 - p.y / p.w) / 2 * height)) {
                     inside.set(v);
                 }
             }
-            if (!inside.isEmpty() && (best == null || inside.cardinality() > best.vertices.cardinality())) {
-                best = new Boxed(s.place.mesh(), inside);
+            BitSet kept = seenOnly ? seen(camera, s, inside) : inside;
+            if (!kept.isEmpty() && (best == null || kept.cardinality() > best.vertices.cardinality())) {
+                best = new Found(s.place.mesh(), kept);
             }
         }
         return best;
     }
 
-    /** Vertices found in a rectangle. */
-    public record Boxed(int mesh, BitSet vertices) {}
+    /**
+     * Vertices near a point of the surface that was hit.
+     *
+     * @param radius   in metres
+     * @param seenOnly leave out what lies behind something
+     */
+    public BitSet around(Camera camera, Hit hit, double radius, boolean seenOnly) {
+        BitSet out = new BitSet();
+        for (Surface s : surfaces()) {
+            if (s.place.equals(hit.place)) {
+                float[] p = s.positions;
+                for (int v = 0; v < p.length / 3; v++) {
+                    double d = hit.point.distanceSquared(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
+                    if (d <= radius * radius) {
+                        out.set(v);
+                    }
+                }
+                return seenOnly ? seen(camera, s, out) : out;
+            }
+        }
+        return out;
+    }
 
-    private boolean isSeen(Camera camera, Surface s, int v) {
-        Vector3d eye = camera.eye();
+    /** Those of the vertices that nothing lies before. */
+    private BitSet seen(Camera camera, Surface s, BitSet vertices) {
+        List<Surface> all = surfaces();
+        BitSet out = new BitSet();
+        int[] kept = vertices.stream()
+                .parallel()
+                .filter(v -> isSeen(camera, all, s, v))
+                .toArray();
+        for (int v : kept) {
+            out.set(v);
+        }
+        return out;
+    }
+
+    private static boolean isSeen(Camera camera, List<Surface> all, Surface s, int v) {
         Vector3d at = new Vector3d(s.positions[v * 3], s.positions[v * 3 + 1], s.positions[v * 3 + 2]);
-        Vector3d way = new Vector3d(at).sub(eye);
-        double far = way.length();
-        Hit first = pick(eye, way.normalize());
-        return first == null || first.distance >= far * (1 - 2e-4) - 1e-4;
+        Camera.Ray ray = camera.towards(at);
+        double far = at.distance(ray.origin());
+        float limit = (float) (far * (1 - 2e-4) - 1e-4);
+        float[] o = floats(ray.origin());
+        float[] d = floats(ray.direction());
+        for (Surface other : all) {
+            if (other.tree.meetsBefore(o, d, limit)) {
+                return false;
+            }
+        }
+        return true;
     }
 
     /** Where a node is in the view's space. */
@@ -161,10 +245,42 @@ public final class Picker {
     /** Posed position of a vertex in the view's space. */
     public Vector3d vertexPlace(int mesh, int vertex) {
         for (Surface s : surfaces()) {
-            if (s.place.mesh() == mesh) {
+            if (s.place.mesh() == mesh && vertex * 3 + 2 < s.positions.length) {
                 return new Vector3d(s.positions[vertex * 3], s.positions[vertex * 3 + 1], s.positions[vertex * 3 + 2]);
             }
         }
         return new Vector3d();
+    }
+
+    /** Box of everything in this pose. */
+    public Box box() {
+        Box box = Box.empty();
+        surfaces().forEach(s -> box.grow(s.positions));
+        return box;
+    }
+
+    /** Box of some vertices of a mesh in this pose. */
+    public Box box(int mesh, BitSet vertices) {
+        Box box = Box.empty();
+        for (int v = vertices.nextSetBit(0); v >= 0; v = vertices.nextSetBit(v + 1)) {
+            Vector3d p = vertexPlace(mesh, v);
+            if (p.isFinite()) {
+                box.grow(p.x, p.y, p.z);
+            }
+        }
+        return box;
+    }
+
+    /** Box of an asset at rest. */
+    public static Box restBox(Asset asset) {
+        Picker picker = new Picker();
+        picker.pose(asset, null, 0);
+        Box box = Box.empty();
+        for (MeshPlace place : picker.deformer.places()) {
+            float[] p = new float[picker.deformer.vertexCount(place) * 3];
+            picker.deformer.deform(place, picker.pose, picker.world, picker.view, p, null, true);
+            box.grow(p);
+        }
+        return box;
     }
 }

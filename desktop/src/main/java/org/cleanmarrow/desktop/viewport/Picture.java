@@ -4,6 +4,7 @@ import java.util.BitSet;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.geometry.Box;
 
 /**
  * What is to be drawn: an immutable order to the renderer.
@@ -17,7 +18,8 @@ import org.cleanmarrow.desktop.desk.Paint;
  * @param joint     node whose influence is shown in {@link Paint#INFLUENCE}; -1: none
  * @param mesh      mesh that {@code chosen} belongs to, or -1
  * @param chosen    vertices shown as chosen
- * @param wire      edges are drawn too
+ * @param look      what else is drawn
+ * @param bounds    box of everything at rest in the view's space; what stands beside the asset stands beside it
  * @param still     nothing moves: draw with full smoothing
  */
 public record Picture(
@@ -33,5 +35,11 @@ public record Picture(
         int joint,
         int mesh,
         BitSet chosen,
-        boolean wire,
-        boolean still) {}
+        Look look,
+        Box bounds,
+        boolean still) {
+    /** What is drawn besides the asset itself. */
+    public record Look(boolean wire, boolean points, boolean ghost, boolean figure, boolean cube) {
+        public static final Look PLAIN = new Look(false, false, false, false, false);
+    }
+}

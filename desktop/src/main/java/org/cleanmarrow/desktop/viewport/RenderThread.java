@@ -19,6 +19,7 @@ import org.lwjgl.BufferUtils;
 final class RenderThread {
     /** One being drawn, one on its way, one shown, one that may still be on its way to the screen. */
     private static final int FRAMES = 4;
+    private static final int MOST_TRIES = 3;
 
     private final Consumer<WritableImage> shown;
     private final Consumer<String> failed;
@@ -27,6 +28,8 @@ final class RenderThread {
     private Picture wanted;
     private boolean busy;
     private boolean closed;
+    private volatile boolean software;
+    private volatile double movingMilliseconds;
 
     /** A picture in memory that is either being drawn or being shown, never both. */
     private static final class Frame {
@@ -52,6 +55,9 @@ final class RenderThread {
     RenderThread(Consumer<WritableImage> shown, Consumer<String> failed) {
         this.shown = shown;
         this.failed = failed;
+        for (int i = 0; i < FRAMES; i++) {
+            free.add(new Frame(1, 1));
+        }
         Thread.ofPlatform().daemon().name("viewport").start(this::run);
     }
 
@@ -63,6 +69,16 @@ final class RenderThread {
     /** True while a picture is ordered or being drawn. */
     synchronized boolean isBusy() {
         return busy || wanted != null;
+    }
+
+    /** True where no graphics card draws. */
+    boolean isSoftware() {
+        return software;
+    }
+
+    /** How long the last picture took that was drawn while something moved. */
+    double movingMilliseconds() {
+        return movingMilliseconds;
     }
 
     synchronized void close() {
@@ -90,27 +106,53 @@ final class RenderThread {
         }
     }
 
+    /** Draws until it is closed; where OpenGL is lost on the way it is set up anew, a few times. */
     private void run() {
+        for (int tries = 0; ; tries++) {
+            try {
+                drawOrders();
+                return;
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                return;
+            } catch (GlMissing | RuntimeException e) {
+                if (e instanceof GlMissing || tries == MOST_TRIES) {
+                    giveUp(e.getMessage());
+                    return;
+                }
+            }
+        }
+    }
+
+    private void giveUp(String why) {
+        synchronized (this) {
+            closed = true;
+            busy = false;
+            wanted = null;
+        }
+        Platform.runLater(() -> failed.accept(why));
+    }
+
+    private void drawOrders() throws GlMissing, InterruptedException {
         try (GlContext context = GlContext.create()) {
             Renderer renderer = new Renderer();
-            for (int i = 0; i < FRAMES; i++) {
-                free.add(new Frame(1, 1));
-            }
+            software = renderer.isSoftware();
             for (Picture picture = next(); picture != null; picture = next()) {
                 Frame any = free.take();
                 Frame frame = any.fits(picture) ? any : new Frame(picture.width(), picture.height());
-                renderer.draw(picture, frame.bytes);
+                long start = System.nanoTime();
+                try {
+                    renderer.draw(picture, frame.bytes);
+                } catch (RuntimeException e) {
+                    free.add(frame);
+                    order(picture);
+                    throw e;
+                }
+                if (!picture.still()) {
+                    movingMilliseconds = (System.nanoTime() - start) / 1e6;
+                }
                 Platform.runLater(() -> show(frame));
             }
-        } catch (GlMissing | RuntimeException e) {
-            synchronized (this) {
-                closed = true;
-                busy = false;
-                wanted = null;
-            }
-            Platform.runLater(() -> failed.accept(e.getMessage()));
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
         }
     }
 }

@@ -15,6 +15,7 @@ import java.util.List;
 import java.util.Map;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Attribute;
+import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Image;
 import org.cleanmarrow.asset.Material;
 import org.cleanmarrow.asset.Mesh;
@@ -47,6 +48,7 @@ public final class Renderer {
     private final int wireProgram;
 
     private int surfaceProgram;
+    private final Beside beside = new Beside();
     private final int pointsProgram;
     private final int stageProgram;
     private final int emptyVertexArray;
@@ -112,6 +114,12 @@ public final class Renderer {
         glPixelStorei(GL_PACK_ALIGNMENT, 4);
     }
 
+    /** True where no graphics card draws. */
+    public boolean isSoftware() {
+        String by = String.valueOf(glGetString(GL_RENDERER)).toLowerCase(java.util.Locale.ROOT);
+        return by.contains("llvmpipe") || by.contains("softpipe") || by.contains("swrast") || by.contains("software");
+    }
+
     /** Draws and reads back, 4 bytes a pixel, blue first, top row first. */
     public void draw(Picture picture, ByteBuffer out) {
         int w = picture.width();
@@ -130,6 +138,11 @@ public final class Renderer {
         if (split < w) {
             glScissor(split, 0, w - split, h);
             drawSide(picture, picture.now(), true);
+            if (picture.look().ghost() && picture.received() != picture.now() && picture.received() != null) {
+                seeThrough(true);
+                draw(picture, picture.received(), false, 0.55f);
+                seeThrough(false);
+            }
         }
         glDisable(GL_SCISSOR_TEST);
         if (into.samples > 0) {
@@ -141,6 +154,10 @@ public final class Renderer {
         }
         glReadPixels(0, 0, w, h, GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, out);
         trim();
+        int error = glGetError();
+        if (error != GL_NO_ERROR) {
+            throw new IllegalStateException("OpenGL reports error 0x" + Integer.toHexString(error));
+        }
     }
 
     private void trim() {
@@ -163,42 +180,82 @@ public final class Renderer {
         }
     }
 
-    private void drawSide(Picture picture, Asset asset, boolean now) {
-        double w = picture.width();
-        double h = picture.height();
-        // Rows are read back from the bottom, so the picture is drawn upside down.
-        Matrix4d flip = new Matrix4d().scaling(1, -1, 1);
-        Matrix4d clip =
-                flip.mul(picture.camera().projection(w, h)).mul(picture.camera().view());
-        Vector3d eye = picture.camera().eye();
-        stage(picture, clip, eye, now);
-        if (asset == null) {
-            return;
+    private static void seeThrough(boolean on) {
+        if (on) {
+            glEnable(GL_BLEND);
+            glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ZERO, GL_ONE);
+        } else {
+            glDisable(GL_BLEND);
         }
+        glDepthMask(!on);
+    }
+
+    private static Matrix4d clip(Picture picture) {
+        // Rows are read back from the bottom, so the picture is drawn upside down.
+        return new Matrix4d()
+                .scaling(1, -1, 1)
+                .mul(picture.camera().projection(picture.width(), picture.height()))
+                .mul(picture.camera().view());
+    }
+
+    private void drawSide(Picture picture, Asset asset, boolean now) {
+        stage(picture, clip(picture), now);
+        if (asset != null) {
+            draw(picture, asset, now, 1);
+            if (picture.look().figure() || picture.look().cube()) {
+                drawBeside(picture);
+            }
+        }
+    }
+
+    /** What stands beside the asset for its size to be seen. */
+    private void drawBeside(Picture picture) {
+        useSurfaceProgram(picture, Paint.COLOURS, 1);
+        glUniform4f(glGetUniformLocation(surfaceProgram, "base"), 0.62f, 0.58f, 0.50f, 1);
+        glUniform1i(glGetUniformLocation(surfaceProgram, "textured"), 0);
+        Matrix4d at = new Matrix4d();
+        Vector3d min = picture.bounds().min();
+        Vector3d max = picture.bounds().max();
+        if (picture.look().figure()) {
+            at.translation(min.x - 0.45, 0, (min.z + max.z) / 2);
+            matrix(surfaceProgram, "clip", clip(picture).mul(at));
+            beside.draw(Beside.FIGURE);
+        }
+        if (picture.look().cube()) {
+            at.translation(max.x + 0.75, 0, (min.z + max.z) / 2);
+            matrix(surfaceProgram, "clip", clip(picture).mul(at));
+            beside.draw(Beside.CUBE);
+        }
+    }
+
+    private void useSurfaceProgram(Picture picture, Paint paint, float fade) {
+        surfaceProgram = picture.look().wire() ? wireProgram : plainProgram;
+        glUseProgram(surfaceProgram);
+        matrix(surfaceProgram, "clip", clip(picture));
+        glUniform2f(glGetUniformLocation(surfaceProgram, "size"), picture.width(), picture.height());
+        vector(surfaceProgram, "eye", picture.camera().eye());
+        vector(surfaceProgram, "key", keyLight(picture.camera()));
+        glUniform1i(glGetUniformLocation(surfaceProgram, "paint"), paint.ordinal());
+        glUniform1f(glGetUniformLocation(surfaceProgram, "fade"), fade);
+    }
+
+    private void draw(Picture picture, Asset asset, boolean now, float fade) {
         Posed posed = posers.computeIfAbsent(
                 asset,
                 a -> new Posed(
                         new Rig(a),
                         new Deformer(a),
                         Conversion.between(a.conventions(), Conventions.GLTF).matrix()));
-        Pose pose = picture.clip() == null || !asset.clips().contains(picture.clip()) && twin(asset, picture) == null
-                ? posed.rig.rest()
-                : posed.rig.at(twin(asset, picture), picture.seconds());
+        Clip clip = picture.clip() == null ? null : twin(asset, picture);
+        Pose pose = clip == null ? posed.rig.rest() : posed.rig.at(clip, picture.seconds());
         Matrix4d[] world = pose.world();
-        surfaceProgram = picture.wire() ? wireProgram : plainProgram;
-        glUseProgram(surfaceProgram);
-        matrix(surfaceProgram, "clip", clip);
-        glUniform2f(glGetUniformLocation(surfaceProgram, "size"), (float) w, (float) h);
-        vector(surfaceProgram, "eye", eye);
-        vector(surfaceProgram, "key", keyLight(picture.camera()));
-        glUniform1i(
-                glGetUniformLocation(surfaceProgram, "paint"), picture.paint().ordinal());
+        useSurfaceProgram(picture, picture.paint(), fade);
         for (MeshPlace place : posed.deformer.places()) {
-            drawPlace(picture, posed, place, pose, world, now, clip);
+            drawPlace(picture, posed, place, pose, world, now);
         }
     }
 
-    private static org.cleanmarrow.asset.Clip twin(Asset asset, Picture picture) {
+    private static Clip twin(Asset asset, Picture picture) {
         int same = asset.findClip(picture.clip().name());
         return same < 0 ? null : asset.clips().get(same);
     }
@@ -209,11 +266,10 @@ public final class Renderer {
         return key.normalize();
     }
 
-    private void stage(Picture picture, Matrix4d clip, Vector3d eye, boolean now) {
+    private void stage(Picture picture, Matrix4d clip, boolean now) {
         glUseProgram(stageProgram);
         matrix(stageProgram, "back", clip.invert(new Matrix4d()));
         matrix(stageProgram, "clip", clip);
-        vector(stageProgram, "eye", eye);
         glUniform1f(glGetUniformLocation(stageProgram, "cell"), (float)
                 gridCell(picture.camera().reach()));
         glUniform1f(glGetUniformLocation(stageProgram, "reach"), (float)
@@ -231,7 +287,7 @@ public final class Renderer {
     }
 
     private void drawPlace(
-            Picture picture, Posed posed, MeshPlace place, Pose pose, Matrix4d[] world, boolean now, Matrix4d clip) {
+            Picture picture, Posed posed, MeshPlace place, Pose pose, Matrix4d[] world, boolean now) {
         Asset asset = posed.deformer.asset();
         Mesh mesh = asset.meshes().get(place.mesh());
         List<Surface> drawn = new ArrayList<>();
@@ -253,10 +309,15 @@ public final class Renderer {
                 glDrawElements(GL_TRIANGLES, surface.corners, GL_UNSIGNED_INT, 0);
             }
         }
-        if (now && place.mesh() == picture.mesh() && !picture.chosen().isEmpty()) {
-            points(picture, mesh, drawn, clip);
-            glUseProgram(surfaceProgram);
+        BitSet all = new BitSet();
+        if (now && picture.look().points()) {
+            all.set(0, mesh.vertexCount());
+            points(picture, mesh, drawn, all, 3.2, new Vector3d(0.93, 0.91, 0.86));
         }
+        if (now && place.mesh() == picture.mesh() && !picture.chosen().isEmpty()) {
+            points(picture, mesh, drawn, picture.chosen(), 5, new Vector3d(1, 0.42, 0.36));
+        }
+        glUseProgram(surfaceProgram);
     }
 
     /** Sends positions and normals where they are not those that were sent last. */
@@ -325,20 +386,23 @@ public final class Renderer {
         return out;
     }
 
-    private void points(Picture picture, Mesh mesh, List<Surface> drawn, Matrix4d clip) {
+    /** @param size in pixels at the distance looked at; nearer dots are larger */
+    private void points(
+            Picture picture, Mesh mesh, List<Surface> drawn, BitSet shown, double size, Vector3d colour) {
         glUseProgram(pointsProgram);
-        matrix(pointsProgram, "clip", clip);
-        glUniform1f(glGetUniformLocation(pointsProgram, "size"), (float)
-                Math.clamp(9 / Math.sqrt(picture.camera().reach()), 3, 7));
-        BitSet chosen = picture.chosen();
+        matrix(pointsProgram, "clip", clip(picture));
+        double reach = picture.camera().parallel() ? 1 : picture.camera().reach();
+        double detail = Math.clamp(2 / Math.sqrt(picture.camera().reach()), 0.7, 1.6);
+        glUniform1f(glGetUniformLocation(pointsProgram, "size"), (float) (size * detail * reach));
+        vector(pointsProgram, "fill", colour);
         int first = 0;
         for (int i = 0; i < drawn.size(); i++) {
             int count = mesh.primitives().get(i).vertexCount();
             glBindVertexArray(drawn.get(i).vertexArray);
-            for (int from = chosen.nextSetBit(first); from >= 0 && from < first + count; ) {
-                int to = Math.min(chosen.nextClearBit(from), first + count);
+            for (int from = shown.nextSetBit(first); from >= 0 && from < first + count; ) {
+                int to = Math.min(shown.nextClearBit(from), first + count);
                 glDrawArrays(GL_POINTS, from - first, to - from);
-                from = chosen.nextSetBit(to);
+                from = shown.nextSetBit(to);
             }
             first += count;
         }

@@ -1,12 +1,12 @@
 package org.cleanmarrow.desktop.viewport;
 
+import java.util.ArrayList;
 import java.util.BitSet;
+import java.util.List;
 import java.util.Optional;
+import javafx.animation.AnimationTimer;
 import javafx.animation.PauseTransition;
-import javafx.beans.property.BooleanProperty;
-import javafx.beans.property.ObjectProperty;
-import javafx.beans.property.SimpleBooleanProperty;
-import javafx.beans.property.SimpleObjectProperty;
+import javafx.beans.value.ObservableValue;
 import javafx.geometry.Point2D;
 import javafx.scene.AccessibleRole;
 import javafx.scene.Cursor;
@@ -20,49 +20,51 @@ import javafx.scene.input.ScrollEvent;
 import javafx.scene.layout.Pane;
 import javafx.util.Duration;
 import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Seeing;
 import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.geometry.Box;
-import org.cleanmarrow.geometry.MeshTopology;
 import org.joml.Vector3d;
 
 /**
- * The view of the asset: right-drag orbits, middle-drag pans, wheel zooms to the pointer, left chooses. Draws
- * on demand; smoothing is off while something moves and on when it rests.
+ * The view of the asset: right-drag orbits, middle-drag pans, wheel zooms to the pointer, left chooses. Draws on
+ * demand; while something moves smoothing is off, and where a picture takes too long it is drawn coarser; when it
+ * rests it is drawn in full.
  */
 public final class ViewportPane extends Pane {
     private static final double DRAG = 4;
     private static final double JOINT_REACH = 7;
     private static final double DIVIDER_REACH = 9;
-
-    /** How left-drag and click choose vertices. */
-    public enum Tool {
-        BOX,
-        SHELL
-    }
+    /** A moving picture that takes longer than this is drawn at half the size. */
+    private static final double SLOW_MILLISECONDS = 22;
+    /** Mirror images of vertices may miss their place by this share of the asset's size. */
+    private static final double MIRROR_TOLERANCE = 1e-4;
+    /** Degrees a second of the turntable. */
+    private static final double TURNTABLE = 24;
 
     private final Desk desk;
+    private final Chooser chooser = new Chooser();
     private final ImageView image = new ImageView();
     private final Canvas canvas = new Canvas();
     private final Overlay overlay = new Overlay();
     private final Picker picker = new Picker();
     private final RenderThread renderer;
     private final PauseTransition settle = new PauseTransition(Duration.millis(140));
-    private final ObjectProperty<Tool> tool = new SimpleObjectProperty<>(Tool.SHELL);
-    private final BooleanProperty joints = new SimpleBooleanProperty(true);
-    private final BooleanProperty wire = new SimpleBooleanProperty();
-    private final BooleanProperty seenOnly = new SimpleBooleanProperty();
     private Camera camera = Camera.front();
     private Asset framed;
+    private Box bounds = Box.empty();
+    private Asset boundsOf;
     private Point2D pressed;
     private Point2D last;
     private MouseButton held = MouseButton.NONE;
     private boolean draggingDivider;
     private boolean still = true;
-    private Overlay.Band band;
+    private boolean coarse;
+    private final List<Point2D> line = new ArrayList<>();
+    private BitSet brushed;
     private Overlay.Readout readout;
+    private long lastTurn;
 
     public ViewportPane(Desk desk) {
         this.desk = desk;
@@ -72,23 +74,23 @@ public final class ViewportPane extends Pane {
         setFocusTraversable(true);
         setMinSize(120, 120);
         getChildren().addAll(image, canvas);
-        renderer = new RenderThread(this::show, overlay::setTrouble);
+        renderer = new RenderThread(this::show, this::failed);
         settle.setOnFinished(e -> {
             still = true;
             order();
         });
         desk.revision().addListener((o, a, b) -> assetChanged());
-        desk.joint().addListener((o, a, b) -> moved());
-        desk.chosen().addListener((o, a, b) -> moved());
-        desk.clip().addListener((o, a, b) -> moved());
-        desk.seconds().addListener((o, a, b) -> moved());
-        desk.paint().addListener((o, a, b) -> moved());
-        desk.divider().addListener((o, a, b) -> moved());
-        desk.target().addListener((o, a, b) -> drawOverlay());
-        desk.station().addListener((o, a, b) -> drawOverlay());
+        for (ObservableValue<?> seen : List.of(desk.joint(), desk.chosen(), desk.clip(), desk.seconds())) {
+            seen.addListener((o, a, b) -> moved());
+        }
+        desk.seeing().inPicture().forEach(seen -> seen.addListener((o, a, b) -> moved()));
+        desk.seeing().overPicture().forEach(drawn -> drawn.addListener((o, a, b) -> drawOverlay()));
+        for (ObservableValue<?> drawn : List.of(
+                desk.target(), desk.station(), desk.preferences().unit(), chooser.gesture(), chooser.brush())) {
+            drawn.addListener((o, a, b) -> drawOverlay());
+        }
+        desk.seeing().turning().addListener((o, a, on) -> turntable(on));
         desk.shown().addListener((o, a, b) -> lookAt(b));
-        joints.addListener((o, a, b) -> drawOverlay());
-        wire.addListener((o, a, b) -> order());
         widthProperty().addListener((o, a, b) -> order());
         heightProperty().addListener((o, a, b) -> order());
         addEventHandler(MouseEvent.MOUSE_PRESSED, this::press);
@@ -100,22 +102,8 @@ public final class ViewportPane extends Pane {
         addEventHandler(KeyEvent.KEY_PRESSED, this::key);
     }
 
-    public ObjectProperty<Tool> tool() {
-        return tool;
-    }
-
-    /** Whether joints are drawn. */
-    public BooleanProperty joints() {
-        return joints;
-    }
-
-    public BooleanProperty wire() {
-        return wire;
-    }
-
-    /** Whether the box leaves out what lies behind something. */
-    public BooleanProperty seenOnly() {
-        return seenOnly;
+    public Chooser chooser() {
+        return chooser;
     }
 
     public Camera camera() {
@@ -133,7 +121,18 @@ public final class ViewportPane extends Pane {
     }
 
     public void close() {
+        turner.stop();
         renderer.close();
+    }
+
+    /** Box of everything at rest, in metres, Y up. */
+    public Box bounds() {
+        return bounds;
+    }
+
+    /** How far a mirror image may miss its vertex, in the asset's unit. */
+    public double mirrorTolerance() {
+        return bounds.diagonal() / desk.now().conventions().metresPerUnit() * MIRROR_TOLERANCE;
     }
 
     @Override
@@ -149,24 +148,59 @@ public final class ViewportPane extends Pane {
         image.setImage(picture);
     }
 
+    private void failed(String what) {
+        overlay.setTrouble(what);
+        drawOverlay();
+    }
+
     private void assetChanged() {
         if (!desk.isOpen()) {
             return;
         }
+        if (boundsOf != desk.now()) {
+            boundsOf = desk.now();
+            bounds = Picker.restBox(desk.now());
+        }
         if (framed != desk.received()) {
             framed = desk.received();
+            desk.seeing().tape().set(Seeing.Tape.NONE);
             frameAll();
         }
         moved();
     }
 
-    /** Looks at everything. */
+    /** Looks at everything, from three quarters. */
     public void frameAll() {
+        camera = Camera.front().withParallel(camera.parallel());
+        frameAllFromHere();
+    }
+
+    private void frameAllFromHere() {
         if (desk.isOpen()) {
-            Box box = viewBox(desk.now(), -1, null);
-            camera = box.isEmpty() ? Camera.front() : Camera.front().framing(box);
+            pose();
+            Box box = picker.box();
+            Box beside = new Box(new Vector3d(box.min()), new Vector3d(box.max()));
+            if (!box.isEmpty() && desk.seeing().figure().get()) {
+                beside.grow(bounds.min().x - 0.75, 0, 0);
+                beside.grow(bounds.min().x - 0.45, 1.8, 0);
+            }
+            if (!box.isEmpty() && desk.seeing().cube().get()) {
+                beside.grow(bounds.max().x + 1.25, 0, 0);
+            }
+            camera = box.isEmpty() ? Camera.front() : camera.framing(beside);
             moved();
         }
+    }
+
+    /**
+     * Looks at everything from a side.
+     *
+     * @param turn degrees about the upright axis, 0 in front
+     * @param tilt degrees above the horizon
+     */
+    public void lookFrom(double turn, double tilt) {
+        camera = camera.turned(turn, tilt);
+        frameAllFromHere();
     }
 
     /** Looks at what is chosen: vertices, else the joint, else everything. */
@@ -174,11 +208,11 @@ public final class ViewportPane extends Pane {
         if (!desk.isOpen()) {
             return;
         }
+        pose();
         Desk.Chosen c = desk.chosen().get();
         if (!c.isEmpty()) {
-            camera = camera.framing(padded(viewBox(desk.now(), c.mesh(), c.vertices())));
+            camera = camera.framing(padded(picker.box(c.mesh(), c.vertices())));
         } else if (desk.jointNode() >= 0) {
-            pose();
             Vector3d at = picker.nodePlace(desk.jointNode());
             Box box = Box.empty();
             box.grow(at.x, at.y, at.z);
@@ -190,30 +224,9 @@ public final class ViewportPane extends Pane {
     }
 
     private Box padded(Box box) {
-        double pad =
-                Math.max(box.diagonal() * 0.6, viewBox(desk.now(), -1, null).diagonal() * 0.12);
+        double pad = Math.max(box.diagonal() * 0.6, bounds.diagonal() * 0.12);
         Vector3d by = new Vector3d(pad / 2);
         return new Box(new Vector3d(box.min()).sub(by), new Vector3d(box.max()).add(by));
-    }
-
-    private Box viewBox(Asset asset, int mesh, BitSet vertices) {
-        picker.pose(asset, desk.playedClip().orElse(null), desk.seconds().get());
-        Box box = Box.empty();
-        for (int m = 0; m < asset.meshes().size(); m++) {
-            if (mesh >= 0 && m != mesh) {
-                continue;
-            }
-            int count = asset.meshes().get(m).vertexCount();
-            for (int v = 0; v < count; v++) {
-                if (vertices == null || vertices.get(v)) {
-                    Vector3d p = picker.vertexPlace(m, v);
-                    if (p.isFinite()) {
-                        box.grow(p.x, p.y, p.z);
-                    }
-                }
-            }
-        }
-        return box;
     }
 
     private void lookAt(Finding finding) {
@@ -227,6 +240,24 @@ public final class ViewportPane extends Pane {
         }
     }
 
+    private final AnimationTimer turner = new AnimationTimer() {
+        @Override
+        public void handle(long now) {
+            double passed = lastTurn == 0 ? 0 : (now - lastTurn) / 1e9;
+            lastTurn = now;
+            setCamera(camera.turned(camera.turn() + passed * TURNTABLE, camera.tilt()));
+        }
+    };
+
+    private void turntable(boolean on) {
+        lastTurn = 0;
+        if (on) {
+            turner.start();
+        } else {
+            turner.stop();
+        }
+    }
+
     private void moved() {
         still = false;
         settle.playFromStart();
@@ -234,35 +265,47 @@ public final class ViewportPane extends Pane {
     }
 
     private void order() {
-        int w = (int) Math.round(getWidth() * scale());
-        int h = (int) Math.round(getHeight() * scale());
+        double size = scale() * (coarse && !still ? 0.5 : 1);
+        int w = (int) Math.round(getWidth() * size);
+        int h = (int) Math.round(getHeight() * size);
         if (w < 2 || h < 2) {
             return;
         }
         boolean open = desk.isOpen();
         Desk.Chosen chosen = desk.chosen().get();
+        Seeing seeing = desk.seeing();
         renderer.order(new Picture(
                 w,
                 h,
                 camera,
                 open ? desk.received() : null,
                 open ? desk.now() : null,
-                open ? desk.divider().get() : 0,
+                !open ? 0 : seeing.before().get() ? 1 : seeing.divider().get(),
                 desk.playedClip().orElse(null),
                 desk.seconds().get(),
-                desk.paint().get(),
+                seeing.paint().get(),
                 desk.jointNode(),
                 chosen.mesh(),
                 chosen.vertices(),
-                wire.get(),
+                new Picture.Look(
+                        seeing.wire().get(),
+                        seeing.points().get(),
+                        seeing.ghost().get(),
+                        seeing.figure().get() && !bounds.isEmpty(),
+                        seeing.cube().get() && !bounds.isEmpty()),
+                bounds,
                 still && !desk.playing().get()));
+        if (!still) {
+            coarse = renderer.isSoftware() && renderer.movingMilliseconds() > SLOW_MILLISECONDS / (coarse ? 3 : 1);
+        }
         drawOverlay();
     }
 
     private double scale() {
         return getScene() == null || getScene().getWindow() == null
                 ? 1
-                : getScene().getWindow().getRenderScaleX();
+                : getScene().getWindow().getRenderScaleX()
+                        * desk.preferences().scale().get();
     }
 
     private void pose() {
@@ -276,7 +319,24 @@ public final class ViewportPane extends Pane {
         if (desk.isOpen()) {
             pose();
         }
-        overlay.draw(canvas, desk, camera, desk.isOpen() ? picker : null, joints.get(), band, readout);
+        overlay.draw(canvas, desk, camera, desk.isOpen() ? picker : null, mark(), readout);
+    }
+
+    /** What the drag under way has drawn so far. */
+    private Overlay.Mark mark() {
+        if (chooser.gesture().get() == Chooser.Gesture.BRUSH && last != null && !desk.seeing().taping().get()) {
+            return new Overlay.Mark(List.of(last), chooser.brush().get());
+        }
+        if (line.isEmpty()) {
+            return null;
+        }
+        if (chooser.gesture().get() == Chooser.Gesture.OUTLINE) {
+            return new Overlay.Mark(List.copyOf(line), 0);
+        }
+        Point2D a = line.getFirst();
+        Point2D b = line.getLast();
+        return new Overlay.Mark(
+                List.of(a, new Point2D(b.getX(), a.getY()), b, new Point2D(a.getX(), b.getY())), 0);
     }
 
     private void press(MouseEvent e) {
@@ -286,12 +346,24 @@ public final class ViewportPane extends Pane {
         held = e.getButton();
         draggingDivider = e.getButton() == MouseButton.PRIMARY && overDivider(e.getX());
         setReadout(null);
+        line.clear();
+        brushed = null;
+        if (brushing()) {
+            brush(e);
+        }
+    }
+
+    private boolean brushing() {
+        return held == MouseButton.PRIMARY
+                && desk.isOpen()
+                && !draggingDivider
+                && !desk.seeing().taping().get()
+                && chooser.gesture().get() == Chooser.Gesture.BRUSH;
     }
 
     private boolean overDivider(double x) {
-        return desk.isOpen()
-                && desk.divider().get() > 0
-                && Math.abs(x - desk.divider().get() * getWidth()) < DIVIDER_REACH;
+        double divider = desk.seeing().divider().get();
+        return desk.isOpen() && divider > 0 && Math.abs(x - divider * getWidth()) < DIVIDER_REACH;
     }
 
     private void drag(MouseEvent e) {
@@ -306,76 +378,102 @@ public final class ViewportPane extends Pane {
         } else if (held == MouseButton.MIDDLE) {
             setCamera(camera.panned(dx, dy, getHeight()));
         } else if (draggingDivider) {
-            desk.divider().set(Math.clamp(e.getX() / getWidth(), 0, 1));
-        } else if (pressed.distance(last) > DRAG && tool.get() == Tool.BOX) {
-            band = new Overlay.Band(
-                    Math.min(pressed.getX(), e.getX()), Math.min(pressed.getY(), e.getY()),
-                    Math.max(pressed.getX(), e.getX()), Math.max(pressed.getY(), e.getY()));
+            desk.seeing().divider().set(Math.clamp(e.getX() / getWidth(), 0, 1));
+        } else if (brushing()) {
+            brush(e);
+        } else if (!line.isEmpty() || pressed.distance(last) > DRAG) {
+            if (line.isEmpty()) {
+                line.add(pressed);
+            }
+            line.add(last);
             drawOverlay();
         }
+    }
+
+    /** Takes what the brush touches; everything one stroke touched is added to, or taken from, what was chosen. */
+    private void brush(MouseEvent e) {
+        pose();
+        Picker.Hit hit = picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight()));
+        Desk.Chosen before = desk.chosen().get();
+        if (hit != null && (brushed == null || before.mesh() == hit.place().mesh())) {
+            Picker.Found touched = chooser.touched(desk.now(), picker, camera, getHeight(), hit);
+            boolean first = brushed == null;
+            brushed = first ? new BitSet() : brushed;
+            brushed.or(touched.vertices());
+            choose(touched.mesh(), touched.vertices(), e.isShiftDown() || !first, e.isShortcutDown());
+        }
+        drawOverlay();
     }
 
     private void release(MouseEvent e) {
         boolean click = pressed != null && pressed.distance(e.getX(), e.getY()) <= DRAG;
         if (e.getButton() == MouseButton.PRIMARY && desk.isOpen() && !draggingDivider) {
             pose();
-            if (band != null) {
-                Overlay.Band b = band;
-                band = null;
-                Picker.Boxed found =
-                        picker.inBox(camera, getWidth(), getHeight(), b.x0(), b.y0(), b.x1(), b.y1(), seenOnly.get());
-                choose(found == null ? -1 : found.mesh(), found == null ? new BitSet() : found.vertices(), e);
-            } else if (click) {
+            if (line.size() > 1) {
+                Optional<Picker.Found> found =
+                        chooser.drawn(desk.now(), picker, camera, getWidth(), getHeight(), line);
+                choose(found, e);
+            } else if (click && brushed == null) {
                 click(e);
             }
         }
-        band = null;
+        line.clear();
+        brushed = null;
         draggingDivider = false;
+        held = MouseButton.NONE;
         pressed = null;
         drawOverlay();
     }
 
     private void click(MouseEvent e) {
-        if (joints.get()) {
+        if (desk.seeing().taping().get()) {
+            hold(picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight())));
+            return;
+        }
+        if (desk.seeing().joints().get()) {
             Optional<Integer> joint = jointAt(e.getX(), e.getY());
             if (joint.isPresent()) {
                 desk.joint().set(desk.now().nodeRef(joint.get()));
                 return;
             }
         }
-        Picker.Hit hit = hitAt(e.getX(), e.getY());
-        if (hit == null) {
-            choose(-1, new BitSet(), e);
-            return;
-        }
-        int mesh = hit.place().mesh();
-        BitSet vertices = new BitSet();
-        vertices.set(hit.vertex());
-        if (tool.get() == Tool.SHELL) {
-            Mesh of = desk.now().meshes().get(mesh);
-            vertices = MeshTopology.of(of).shellsOf(vertices);
-        }
-        choose(mesh, vertices, e);
+        Picker.Hit hit = picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight()));
+        choose(hit == null ? Optional.empty() : Optional.of(chooser.click(desk.now(), picker, hit)), e);
     }
 
-    private void choose(int mesh, BitSet vertices, MouseEvent e) {
+    /** Holds an end of the tape; a third click begins a new one. */
+    private void hold(Picker.Hit hit) {
+        if (hit == null) {
+            return;
+        }
+        Seeing.Spot spot = new Seeing.Spot(hit.place().mesh(), hit.vertex());
+        Seeing.Tape tape = desk.seeing().tape().get();
+        boolean second = tape.from() != null && tape.to() == null;
+        desk.seeing().tape().set(second ? new Seeing.Tape(tape.from(), spot) : new Seeing.Tape(spot, null));
+    }
+
+    private void choose(Optional<Picker.Found> found, MouseEvent e) {
+        if (found.isPresent()) {
+            choose(found.get().mesh(), found.get().vertices(), e.isShiftDown(), e.isShortcutDown());
+        } else if (!e.isShiftDown() && !e.isShortcutDown()) {
+            desk.choose(-1, new BitSet());
+        }
+    }
+
+    private void choose(int mesh, BitSet vertices, boolean more, boolean less) {
         Desk.Chosen before = desk.chosen().get();
-        boolean more = e.isShiftDown() && before.mesh() == mesh;
-        boolean less = e.isShortcutDown() && before.mesh() == mesh;
+        boolean same = before.mesh() == mesh;
         BitSet next = (BitSet) vertices.clone();
-        if (more) {
-            next.or(before.vertices());
-        } else if (less) {
+        if (less) {
+            if (!same) {
+                return;
+            }
             next = (BitSet) before.vertices().clone();
             next.andNot(vertices);
-        } else if (vertices.isEmpty() && (e.isShiftDown() || e.isShortcutDown())) {
-            return;
+        } else if (more && same) {
+            next.or(before.vertices());
         }
         desk.choose(mesh, next);
-    }
-
-    private Picker.Hit hitAt(double x, double y) {
-        return picker.pick(camera.eye(), camera.ray(x, y, getWidth(), getHeight()));
     }
 
     private Optional<Integer> jointAt(double x, double y) {
@@ -397,17 +495,19 @@ public final class ViewportPane extends Pane {
     }
 
     private void hover(MouseEvent e) {
+        last = new Point2D(e.getX(), e.getY());
         setCursor(overDivider(e.getX()) ? Cursor.H_RESIZE : Cursor.DEFAULT);
         if (!desk.isOpen() || desk.playing().get()) {
             return;
         }
         pose();
-        Picker.Hit hit = hitAt(e.getX(), e.getY());
+        Picker.Hit hit = picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight()));
         setReadout(hit == null ? null : Overlay.Readout.of(desk, hit, e.getX(), e.getY()));
     }
 
     private void setReadout(Overlay.Readout next) {
-        if (next != readout) {
+        boolean ring = chooser.gesture().get() == Chooser.Gesture.BRUSH;
+        if (next != readout || ring) {
             readout = next;
             drawOverlay();
         }
@@ -420,15 +520,15 @@ public final class ViewportPane extends Pane {
     }
 
     private void key(KeyEvent e) {
+        double x = getWidth() / 2;
+        double y = getHeight() / 2;
         switch (e.getCode()) {
             case LEFT -> setCamera(camera.orbited(15, 0));
             case RIGHT -> setCamera(camera.orbited(-15, 0));
             case UP -> setCamera(camera.orbited(0, 10));
             case DOWN -> setCamera(camera.orbited(0, -10));
-            case PLUS, ADD, EQUALS ->
-                setCamera(camera.zoomed(0.85, getWidth() / 2, getHeight() / 2, getWidth(), getHeight()));
-            case MINUS, SUBTRACT ->
-                setCamera(camera.zoomed(1.18, getWidth() / 2, getHeight() / 2, getWidth(), getHeight()));
+            case PLUS, ADD, EQUALS -> setCamera(camera.zoomed(0.85, x, y, getWidth(), getHeight()));
+            case MINUS, SUBTRACT -> setCamera(camera.zoomed(1.18, x, y, getWidth(), getHeight()));
             default -> {
                 return;
             }

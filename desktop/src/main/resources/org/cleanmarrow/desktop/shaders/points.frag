@@ -1,6 +1,7 @@
+uniform vec3 fill;
 out vec4 colour;
 void main() {
     float r = length(gl_PointCoord - 0.5);
     if (r > 0.5) discard;
-    colour = r > 0.34 ? vec4(0.25, 0.06, 0.05, 1.0) : vec4(1.0, 0.42, 0.36, 1.0);
+    colour = vec4(r > 0.34 ? fill * 0.25 : fill, 1.0);
 }

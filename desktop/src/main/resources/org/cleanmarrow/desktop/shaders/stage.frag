@@ -1,7 +1,6 @@
 in vec2 at;
 uniform mat4 back;
 uniform mat4 clip;
-uniform vec3 eye;
 uniform float cell;
 uniform float reach;
 uniform float flip;
@@ -16,10 +15,12 @@ void main() {
     float up = at.y * flip * 0.5 + 0.5;
     vec3 c = mix(vec3(43.0, 48.0, 54.0), vec3(74.0, 81.0, 88.0), smoothstep(0.0, 1.0, up)) / 255.0;
     vec4 far = back * vec4(at, 1.0, 1.0);
+    vec4 near = back * vec4(at, -1.0, 1.0);
+    vec3 eye = near.xyz / near.w;
     vec3 d = normalize(far.xyz / far.w - eye);
     float depth = 0.99999;
     float t = -eye.y / d.y;
-    if (t > 0.0 && t < reach * 30.0) {
+    if (t > 0.0 && t < reach * 80.0) {
         vec3 p = eye + d * t;
         float fade = exp(-length(p.xz) / (reach * 1.4));
         float fine = line(p.xz / cell, 0.0) * 0.16;

@@ -9,6 +9,7 @@ uniform int textured;
 uniform vec4 base;
 uniform vec3 eye;
 uniform vec3 key;
+uniform float fade;
 out vec4 colour;
 
 // Light is added up in squared colour: near enough to sRGB, and a software renderer pays dearly for pow.
@@ -58,5 +59,7 @@ void main() {
     float dense = clamp(max(v.edge.x, max(v.edge.y, v.edge.z)) / 10.0, 0.15, 1.0);
     c = mix(c, vec3(0.10, 0.11, 0.13), (1.0 - smoothstep(0.35, 1.25, d)) * 0.8 * dense);
 #endif
-    colour = vec4(c, 1.0);
+    // A ghost is seen through, least where it is seen edge on.
+    if (fade < 1.0) c = mix(c, vec3(0.56, 0.86, 0.80), 0.8);
+    colour = vec4(c, fade < 1.0 ? fade * (0.25 + 0.75 * (1.0 - max(dot(n, toEye), 0.0))) : 1.0);
 }

@@ -1,9 +1,9 @@
-package org.cleanmarrow.probe;
+package org.cleanmarrow.geometry;
 
 import java.util.Arrays;
 
 /** Nearest-point search by a uniform grid with about two points a cell. */
-final class PointGrid {
+public final class PointGrid {
     private final float[] points;
     private final double[] min = new double[3];
     private final int[] size = new int[3];
@@ -12,7 +12,7 @@ final class PointGrid {
     private final int[] members;
 
     /** @param points 3 numbers each, at least one; those that are not finite are never found */
-    PointGrid(float[] points) {
+    public PointGrid(float[] points) {
         this.points = points;
         double[] max = new double[3];
         Arrays.fill(min, Double.POSITIVE_INFINITY);
@@ -58,8 +58,16 @@ final class PointGrid {
         return (z * size[1] + y) * size[0] + x;
     }
 
-    double nearestDistance(float x, float y, float z) {
-        double best = Double.POSITIVE_INFINITY;
+    /** Distance to the nearest point; 0 where there is none. */
+    public double nearestDistance(float x, float y, float z) {
+        int found = nearest(x, y, z);
+        return found < 0 ? 0 : distance(found, x, y, z);
+    }
+
+    /** Number of the nearest point, the lowest of equals; -1 where there is none. */
+    public int nearest(float x, float y, float z) {
+        int best = -1;
+        double least = Double.POSITIVE_INFINITY;
         int cx = step(x, 0);
         int cy = step(y, 1);
         int cz = step(z, 2);
@@ -67,12 +75,17 @@ final class PointGrid {
         int most = Math.max(size[0], Math.max(size[1], size[2]));
         for (int ring = 0; ring <= most; ring++) {
             // Nothing in this ring can be nearer than the rings already searched are thick.
-            if (best < (ring - 1) * cell - outside) {
+            if (least < (ring - 1) * cell - outside) {
                 break;
             }
-            best = Math.min(best, searchRing(ring, cx, cy, cz, x, y, z));
+            int found = searchRing(ring, cx, cy, cz, x, y, z);
+            double away = found < 0 ? Double.POSITIVE_INFINITY : distance(found, x, y, z);
+            if (away < least || away == least && found >= 0 && found < best) {
+                least = away;
+                best = found;
+            }
         }
-        return Double.isInfinite(best) ? 0 : best;
+        return best;
     }
 
     private double outside(float x, float y, float z) {
@@ -85,15 +98,15 @@ final class PointGrid {
         return Math.max(0, o);
     }
 
-    private double searchRing(int ring, int cx, int cy, int cz, float x, float y, float z) {
-        double best = Double.POSITIVE_INFINITY;
+    private int searchRing(int ring, int cx, int cy, int cz, float x, float y, float z) {
+        int best = -1;
         for (int k = Math.max(0, cz - ring); k <= Math.min(size[2] - 1, cz + ring); k++) {
             for (int j = Math.max(0, cy - ring); j <= Math.min(size[1] - 1, cy + ring); j++) {
                 boolean edge = Math.abs(k - cz) == ring || Math.abs(j - cy) == ring;
                 int stride = edge || ring == 0 ? 1 : 2 * ring;
                 for (int i = cx - ring; i <= cx + ring; i += stride) {
                     if (i >= 0 && i < size[0]) {
-                        best = Math.min(best, searchCell(index(i, j, k), x, y, z));
+                        best = searchCell(index(i, j, k), x, y, z, best);
                     }
                 }
             }
@@ -101,18 +114,24 @@ final class PointGrid {
         return best;
     }
 
-    private double searchCell(int c, float x, float y, float z) {
-        double best = Double.POSITIVE_INFINITY;
+    private int searchCell(int c, float x, float y, float z, int best) {
+        double least = best < 0 ? Double.POSITIVE_INFINITY : distance(best, x, y, z);
+        int nearest = best;
         for (int m = starts[c]; m < starts[c + 1]; m++) {
-            int at = members[m] * 3;
-            double dx = points[at] - x;
-            double dy = points[at + 1] - y;
-            double dz = points[at + 2] - z;
-            double d = Math.sqrt(dx * dx + dy * dy + dz * dz);
-            if (d < best) {
-                best = d;
+            double d = distance(members[m], x, y, z);
+            if (d < least || d == least && members[m] < nearest) {
+                least = d;
+                nearest = members[m];
             }
         }
-        return best;
+        return nearest;
+    }
+
+    private double distance(int point, float x, float y, float z) {
+        int at = point * 3;
+        double dx = points[at] - x;
+        double dy = points[at + 1] - y;
+        double dz = points[at + 2] - z;
+        return Math.sqrt(dx * dx + dy * dy + dz * dz);
     }
 }

@@ -1,0 +1,107 @@
+package org.cleanmarrow.desktop.desk;
+
+import java.io.IOException;
+import java.io.StringReader;
+import java.io.StringWriter;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Properties;
+import javafx.beans.property.BooleanProperty;
+import javafx.beans.property.DoubleProperty;
+import javafx.beans.property.SimpleBooleanProperty;
+import javafx.beans.property.SimpleDoubleProperty;
+import javafx.beans.property.SimpleStringProperty;
+import javafx.beans.property.StringProperty;
+import javafx.collections.FXCollections;
+import javafx.collections.MapChangeListener;
+import javafx.collections.ObservableMap;
+import org.cleanmarrow.convention.Units;
+import org.cleanmarrow.formats.file.SafeFiles;
+
+/** What a person set up and wants to find again, kept as a text file in the platform's place for it. */
+public final class Preferences {
+    public static final double LEAST_SCALE = 1;
+    public static final double MOST_SCALE = 2;
+    private static final String KEY = "key.";
+
+    private final Path file;
+    private final BooleanProperty dark = new SimpleBooleanProperty();
+    private final DoubleProperty scale = new SimpleDoubleProperty(LEAST_SCALE);
+    private final StringProperty unit = new SimpleStringProperty("");
+    private final ObservableMap<String, String> keys = FXCollections.observableHashMap();
+
+    public Preferences(Path file) {
+        this.file = file;
+        read();
+        dark.addListener((o, a, b) -> write());
+        scale.addListener((o, a, b) -> write());
+        unit.addListener((o, a, b) -> write());
+        keys.addListener((MapChangeListener<String, String>) change -> write());
+    }
+
+    private void read() {
+        Properties read = new Properties();
+        try {
+            read.load(new StringReader(Files.readString(file)));
+        } catch (IOException | IllegalArgumentException e) {
+            // The first start, or a file that somebody broke: then everything is as it comes.
+            return;
+        }
+        dark.set(Boolean.parseBoolean(read.getProperty("dark")));
+        try {
+            scale.set(Math.clamp(Double.parseDouble(read.getProperty("scale", "1")), LEAST_SCALE, MOST_SCALE));
+        } catch (IllegalArgumentException e) {
+            scale.set(LEAST_SCALE);
+        }
+        String wanted = read.getProperty("unit", "");
+        unit.set(Units.metresPer(wanted).isPresent() ? wanted : "");
+        read.stringPropertyNames().stream()
+                .filter(n -> n.startsWith(KEY))
+                .forEach(n -> keys.put(n.substring(KEY.length()), read.getProperty(n)));
+    }
+
+    private void write() {
+        Properties out = new Properties();
+        out.setProperty("dark", Boolean.toString(dark.get()));
+        out.setProperty("scale", Double.toString(scale.get()));
+        out.setProperty("unit", unit.get());
+        keys.forEach((act, combination) -> out.setProperty(KEY + act, combination));
+        StringWriter text = new StringWriter();
+        try {
+            out.store(text, null);
+            SafeFiles.replace(file, text.toString().getBytes(StandardCharsets.UTF_8));
+        } catch (IOException e) {
+            System.err.println("Cannot write " + file + ": " + e.getMessage());
+        }
+    }
+
+    /** Whether the dark theme is on. */
+    public BooleanProperty dark() {
+        return dark;
+    }
+
+    /** Size of the whole interface, {@value #LEAST_SCALE} to {@value #MOST_SCALE}. */
+    public DoubleProperty scale() {
+        return scale;
+    }
+
+    public void scaleBy(double step) {
+        scale.set(Math.clamp(Math.rint((scale.get() + step) * 8) / 8, LEAST_SCALE, MOST_SCALE));
+    }
+
+    /** Unit that lengths are said in; empty: whichever suits their size. */
+    public StringProperty unit() {
+        return unit;
+    }
+
+    /** Key combinations that differ from those an act comes with; an empty one takes the key away. */
+    public ObservableMap<String, String> keys() {
+        return keys;
+    }
+
+    /** A length in the unit set up. */
+    public String say(double metres) {
+        return Units.sayIn(metres, unit.get());
+    }
+}
