@@ -12,6 +12,7 @@ import org.cleanmarrow.check.Station;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.desktop.viewport.Camera;
+import org.cleanmarrow.desktop.viewport.Picker;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
@@ -76,7 +77,8 @@ public class ChoosingTest extends DeskWindow {
 
     @Test
     public void aBoxTakesAllVerticesInsideIt() throws Exception {
-        click("#tool-box");
+        press("#tool-vertex");
+        press("#drag-box");
         double cx = width() / 2;
         double cy = height() / 2;
         drag(cx - 60, cy - 90, cx + 60, cy + 20);
@@ -84,12 +86,17 @@ public class ChoosingTest extends DeskWindow {
         BitSet different = chosen();
         different.xor(expected);
         assertThat(expected.cardinality()).isGreaterThan(500);
-        assertThat(different.cardinality()).as("only vertices on the very edge may differ").isLessThan(12);
+        // The robot moves in whole pixels, so only what lies within one of the edge may differ.
+        BitSet wide = inside(positions(0), cx - 61, cy - 91, cx + 61, cy + 21);
+        wide.andNot(inside(positions(0), cx - 59, cy - 89, cx + 59, cy + 19));
+        different.andNot(wide);
+        assertThat(different.cardinality()).isZero();
     }
 
     @Test
     public void seenOnlyLeavesOutWhatLiesBehind() throws Exception {
-        click("#tool-box");
+        press("#tool-vertex");
+        press("#drag-box");
         press("#seen-only");
         double cx = width() / 2;
         double cy = height() / 2;
@@ -245,5 +252,162 @@ public class ChoosingTest extends DeskWindow {
         quiet();
         assertThat(text("#preview")).contains("plenty").contains("0 to 1");
         assertThat(on(() -> desk.history().done())).hasSize(1);
+    }
+
+    private MeshTopology topology() throws Exception {
+        return MeshTopology.of(on(() -> desk.now().meshes().getFirst()));
+    }
+
+    private void choose(BitSet vertices) throws Exception {
+        on(() -> {
+            desk.choose(0, vertices);
+            return null;
+        });
+        quiet();
+    }
+
+    @Test
+    public void anOutlineTakesWhatItGoesRound() throws Exception {
+        press("#tool-vertex");
+        press("#drag-outline");
+        double cx = width() / 2;
+        double cy = height() / 2;
+        double[][] line = {{cx - 60, cy - 80}, {cx + 60, cy - 80}, {cx, cy + 60}};
+        robot.moveTo(screen(line[0][0], line[0][1])).press(MouseButton.PRIMARY);
+        for (double[] point : line) {
+            robot.moveTo(screen(point[0], point[1]));
+        }
+        robot.release(MouseButton.PRIMARY);
+        quiet();
+        float[] p = positions(0);
+        Camera camera = camera();
+        BitSet expected = new BitSet();
+        int near = 0;
+        for (int v = 0; v < p.length / 3; v++) {
+            Vector3d at = camera.toPicture(new Vector3d(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]), width(), height());
+            // Inside a triangle: on the same side of all three edges.
+            double least = Double.POSITIVE_INFINITY;
+            for (int i = 0; i < 3; i++) {
+                double[] a = line[i];
+                double[] b = line[(i + 1) % 3];
+                double side = (b[0] - a[0]) * (at.y - a[1]) - (b[1] - a[1]) * (at.x - a[0]);
+                least = Math.min(least, side / Math.hypot(b[0] - a[0], b[1] - a[1]));
+            }
+            near += Math.abs(least) < 1.5 ? 1 : 0;
+            if (least > 0) {
+                expected.set(v);
+            }
+        }
+        BitSet different = chosen();
+        different.xor(expected);
+        assertThat(expected.cardinality()).isGreaterThan(200);
+        assertThat(different.cardinality()).as("only vertices within a pixel of the line may differ").isLessThanOrEqualTo(near);
+    }
+
+    @Test
+    public void aBrushTakesWhatIsWithinItsReachAlongTheStroke() throws Exception {
+        press("#tool-vertex");
+        press("#drag-brush");
+        double x = Math.rint(width() / 2 - 6);
+        double y = Math.rint(height() / 2 - 40);
+        Point2D from = screen(x, y);
+        robot.moveTo(from).press(MouseButton.PRIMARY).release(MouseButton.PRIMARY);
+        quiet();
+        BitSet touched = chosen();
+        Camera camera = camera();
+        Picker picker = new Picker();
+        picker.pose(on(() -> desk.now()), null, 0);
+        Picker.Hit hit = picker.pick(camera.ray(x, y, width(), height()));
+        double radius = on(() -> window.viewport().chooser().brush().get())
+                * camera.metresPerPixel(height()) * hit.distance() / camera.reach();
+        float[] p = positions(0);
+        for (int v = 0; v < p.length / 3; v++) {
+            double d = hit.point().distance(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
+            if (Math.abs(d / radius - 1) > 1e-3) {
+                assertThat(touched.get(v)).as("vertex %d, %f of the radius", v, d / radius).isEqualTo(d < radius);
+            }
+        }
+        assertThat(touched.cardinality()).isGreaterThan(10);
+        // A longer stroke takes more, and all that the first touch took.
+        robot.moveTo(from).press(MouseButton.PRIMARY).moveBy(0, 20).moveBy(0, 20).release(MouseButton.PRIMARY);
+        quiet();
+        BitSet stroke = chosen();
+        assertThat(stroke.cardinality()).isGreaterThan(touched.cardinality());
+        touched.andNot(stroke);
+        assertThat(touched.isEmpty()).isTrue();
+    }
+
+    @Test
+    public void aPickReachesAFaceOrAPart() throws Exception {
+        BitSet jumper = shellOfPart(topology(), 1.1, 1.2);
+        Point2D at = pointOn(0, jumper);
+        press("#tool-face");
+        robot.clickOn(at);
+        quiet();
+        BitSet face = chosen();
+        assertThat(face.cardinality()).isEqualTo(3);
+        int[] corners = topology().corners();
+        boolean found = false;
+        for (int t = 0; t < corners.length && !found; t += 3) {
+            found = face.get(corners[t]) && face.get(corners[t + 1]) && face.get(corners[t + 2]);
+        }
+        assertThat(found).as("the three are one triangle").isTrue();
+        press("#tool-part");
+        robot.clickOn(at);
+        quiet();
+        assertThat(chosen().cardinality()).isEqualTo(topology().vertexCount());
+    }
+
+    @Test
+    public void invertMirrorAndWhatAJointMoves() throws Exception {
+        float[] p = positions(0);
+        BitSet left = shellOfPart(topology(), 0.05, 0.2);
+        left.stream().filter(v -> p[v * 3] < 0.02).forEach(left::clear);
+        choose(left);
+        press("#invert");
+        quiet();
+        BitSet both = chosen();
+        assertThat(both.intersects(left)).isFalse();
+        both.or(left);
+        assertThat(both.cardinality()).isEqualTo(topology().vertexCount());
+        choose(left);
+        press("#mirror-choice");
+        quiet();
+        BitSet right = chosen();
+        assertThat(right.isEmpty()).isFalse();
+        assertThat(right.stream().allMatch(v -> p[v * 3] < 0)).as("the boots' mirror images lie on the other side").isTrue();
+        on(() -> {
+            desk.joint().set("left_hand");
+            return null;
+        });
+        quiet();
+        type("#over", "0.25 + 0.25");
+        press("#choose-moved");
+        quiet();
+        Asset asset = on(() -> desk.now());
+        int hand = asset.skins().getFirst().indexOfNode(asset.findNode("left_hand"));
+        var rows = asset.meshes().getFirst().primitives().getFirst().influences();
+        for (int v = 0; v < rows.vertexCount(); v++) {
+            assertThat(chosen().get(v)).isEqualTo(rows.weight(v, hand) > 0.5f);
+        }
+    }
+
+    @Test
+    public void aKeptChoiceOutlivesStepsAndIsSavedWithThem() throws Exception {
+        BitSet strap = topology().shellsOf(finding("leak").place().vertices());
+        choose(strap);
+        type("#keep-as", "strap");
+        press("#keep-choice");
+        press("#choose-none");
+        fix("weight-sums");
+        on(() -> {
+            desk.apply(new org.cleanmarrow.steps.Convert(desk.target().get().conventions(), true));
+            return null;
+        });
+        quiet();
+        press("#choice-strap");
+        quiet();
+        assertThat(chosen()).isEqualTo(strap);
+        assertThat(on(() -> desk.history().ledger().toJson())).contains("\"name\" : \"strap\"");
     }
 }

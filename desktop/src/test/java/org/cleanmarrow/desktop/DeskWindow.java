@@ -141,10 +141,12 @@ abstract class DeskWindow {
         quiet();
     }
 
+    /** Types into a field that may lie below the visible part of its panel. */
     void type(String id, String text) throws Exception {
         TextInputControl field = (TextInputControl) find(id);
-        click(id);
         on(() -> {
+            assertThat(field.isDisabled()).as(id + " can be typed into").isFalse();
+            field.requestFocus();
             field.clear();
             return null;
         });

@@ -329,6 +329,8 @@ public final class Desk {
         if (!ledger.isEmpty()) {
             history.replace(ledger, done);
         }
+        // Before any property says that it changed: who hears it asks for the asset that is looked at.
+        looking = history.done().size();
         chosen.set(Chosen.NONE);
         joint.set("");
         playing.set(false);

@@ -78,6 +78,7 @@ final class SkinCard extends StationCard {
                                 asset.meshes().get(chosen.mesh()).name()));
         fillChoose(chosen);
         fillInfluence(chosen, asset);
+        fillChoice(chosen);
         heading("skin.whole");
         var strays = Parts.button("give-strays", "skin.strays", () -> desk.apply(new GiveStrays("", Optional.empty())));
         var sums = Parts.button("normalise", "skin.normalise", () -> desk.apply(new NormaliseWeights("")));
@@ -94,6 +95,12 @@ final class SkinCard extends StationCard {
                 .addAll(
                         Parts.choices("tool", "skin.tool", Chooser.Reach.values(), chooser.reach()),
                         Parts.choices("drag", "skin.drag", Chooser.Gesture.values(), chooser.gesture()));
+    }
+
+    /** What can be done with the choice itself. */
+    private void fillChoice(Desk.Chosen chosen) {
+        heading("skin.choice");
+        Chooser chooser = viewport.chooser();
         CheckBox seen = new CheckBox(Words.of("skin.seen"));
         seen.setId("seen-only");
         seen.selectedProperty().bindBidirectional(chooser.seenOnly());
@@ -171,9 +178,9 @@ final class SkinCard extends StationCard {
         var moved = Parts.button("choose-moved", "skin.moved", this::chooseMoved);
         moved.setDisable(node < 0);
         over.setDisable(node < 0);
-        getChildren().addAll(Parts.row(off, set, weight), Parts.row(moved, over));
+        getChildren().add(Parts.row(off, set, weight));
         preview.setText(ready ? Words.of("skin.preview.wait") : Words.of("skin.preview.choose"));
-        getChildren().add(preview);
+        getChildren().addAll(preview, Parts.row(moved, over));
         if (ready && desk.looking() == desk.history().done().size()) {
             wait.playFromStart();
         }

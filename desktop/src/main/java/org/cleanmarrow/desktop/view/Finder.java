@@ -53,17 +53,22 @@ final class Finder extends TextField {
         sheet.setMaxSize(470, VBox.USE_PREF_SIZE);
         textProperty().addListener((o, a, b) -> search());
         focusedProperty().addListener((o, a, on) -> {
-            if (on) {
-                search();
-            } else if (layer.isShowing(sheet)) {
+            if (!on && layer.isShowing(sheet)) {
                 layer.hide();
             }
         });
+        setOnMouseClicked(e -> open());
         addEventFilter(KeyEvent.KEY_PRESSED, this::key);
     }
 
     void setActs(Acts known) {
         acts = known;
+    }
+
+    /** Takes the keyboard and lists everything until something is typed. */
+    void open() {
+        requestFocus();
+        search();
     }
 
     private void key(KeyEvent e) {
@@ -182,6 +187,7 @@ final class Finder extends TextField {
             name.setMinWidth(40);
             kind.getStyleClass().add("ink-2");
             kind.setMinWidth(58);
+            kind.setAlignment(Pos.CENTER_RIGHT);
             keys.getStyleClass().add("keys");
             keys.setMinWidth(USE_PREF_SIZE);
         }

@@ -5,6 +5,9 @@ import java.io.InputStream;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import javafx.application.Platform;
+import javafx.beans.binding.Bindings;
+import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.ButtonBase;
@@ -16,6 +19,7 @@ import javafx.scene.input.KeyEvent;
 import javafx.scene.input.TransferMode;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.scene.text.Font;
@@ -36,6 +40,7 @@ public final class MainWindow {
     private final TimePane time;
     private final FileDialogs dialogs;
     private final Acts acts;
+    private final Layer layer = new Layer();
     private final BorderPane root = new BorderPane();
     private final Zoomed zoomed;
 
@@ -46,13 +51,12 @@ public final class MainWindow {
         viewport = new ViewportPane(desk);
         viewport.setId("viewport");
         time = new TimePane(desk);
-        Layer layer = new Layer();
         acts = new Acts(desk, viewport, time, dialogs, layer);
         Finder finder = new Finder(desk, layer);
         finder.setActs(acts);
         Settings settings = new Settings(desk, acts, layer);
         Tour tour = new Tour(desk, layer);
-        layer.connect(finder::requestFocus, settings::open, tour::open);
+        layer.connect(finder::open, settings::open, tour::open);
         root.getStyleClass().add("desk");
         root.setTop(new TopBar(desk, finder, acts));
         root.setLeft(new Spine(desk));
@@ -78,15 +82,28 @@ public final class MainWindow {
         zoomed.addEventFilter(KeyEvent.KEY_RELEASED, this::released);
     }
 
-    private ScrollPane right() {
-        VBox column = new VBox(new StationPane(desk, viewport, dialogs), new FindingsList(desk));
-        column.getStyleClass().add("right-column");
-        ScrollPane scroll = new ScrollPane(column);
+    /** The card above, the findings below it: both are always in sight, and each scrolls by itself. */
+    private VBox right() {
+        ScrollPane card = scrolled(new StationPane(desk, viewport, dialogs));
+        ScrollPane findings = scrolled(new FindingsList(desk));
+        VBox column = new VBox(card, findings);
+        column.getStyleClass().add("right");
+        column.setPrefWidth(296);
+        column.setMinWidth(296);
+        VBox.setVgrow(card, Priority.ALWAYS);
+        card.setMinHeight(160);
+        findings.setMinHeight(90);
+        Region list = (Region) findings.getContent();
+        findings.prefHeightProperty()
+                .bind(Bindings.min(list.heightProperty().add(2), column.heightProperty().multiply(0.46)));
+        return column;
+    }
+
+    private static ScrollPane scrolled(Region content) {
+        ScrollPane scroll = new ScrollPane(content);
         scroll.setFitToWidth(true);
         scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
-        scroll.getStyleClass().add("right");
-        scroll.setPrefWidth(296);
-        scroll.setMinWidth(296);
+        scroll.setFocusTraversable(false);
         return scroll;
     }
 
@@ -104,7 +121,7 @@ public final class MainWindow {
                 .add(MainWindow.class
                         .getResource("/org/cleanmarrow/desktop/desk.css")
                         .toExternalForm());
-        viewport.requestFocus();
+        Platform.runLater(viewport::requestFocus);
         scene.windowProperty().addListener((o, a, b) -> dialogs.setOwner(b));
         return scene;
     }
@@ -160,7 +177,7 @@ public final class MainWindow {
                 && (e.getCode() == KeyCode.Z || e.getCode() == KeyCode.A)
                 && typing;
         boolean presses = e.getCode() == KeyCode.SPACE && e.getTarget() instanceof ButtonBase;
-        if (typing && plain || edits || presses || e.isConsumed()) {
+        if (typing && plain || edits || presses || isInLayer(e)) {
             return;
         }
         Optional<Act> act = acts.of(e);
@@ -177,6 +194,16 @@ public final class MainWindow {
     /** Escape closes what is open elsewhere; only in the view it lets go of the choice. */
     private boolean isInView(KeyEvent e) {
         return e.getTarget() == viewport;
+    }
+
+    /** A sheet over the desk takes its keys itself. */
+    private boolean isInLayer(KeyEvent e) {
+        for (Node up = e.getTarget() instanceof Node node ? node : null; up != null; up = up.getParent()) {
+            if (up == layer) {
+                return true;
+            }
+        }
+        return false;
     }
 
     private void released(KeyEvent e) {

@@ -70,8 +70,8 @@ final class Settings extends VBox {
         ComboBox<Double> scale = new ComboBox<>();
         scale.setId("scale");
         scale.setAccessibleText(Words.of("settings.scale"));
-        scale.getItems().addAll(1.0, 1.125, 1.25, 1.375, 1.5, 1.75, 2.0);
-        scale.setConverter(converter(s -> Math.round(s * 1000) / 10.0 + " %"));
+        scale.getItems().addAll(1.0, 1.125, 1.25, 1.375, 1.5, 1.625, 1.75, 1.875, 2.0);
+        scale.setConverter(converter(s -> Math.round(s * 100) + " %"));
         scale.setValue(preferences.scale().get());
         preferences.scale().addListener((o, a, b) -> scale.setValue(b.doubleValue()));
         scale.valueProperty().addListener((o, a, b) -> preferences.scale().set(b));

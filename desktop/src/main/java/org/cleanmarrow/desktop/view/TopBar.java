@@ -42,7 +42,7 @@ final class TopBar extends HBox {
         product.getStyleClass().add("product");
         product.setMinWidth(Region.USE_PREF_SIZE);
         name.setId("asset-name");
-        name.setMinWidth(60);
+        name.setMinWidth(0);
         Label keys = new Label(acts.said(acts.get("find")));
         keys.getStyleClass().add("keys");
         keys.setMouseTransparent(true);
@@ -57,7 +57,8 @@ final class TopBar extends HBox {
                 "to-delivery", "top.deliver", () -> desk.station().set(Station.DELIVERY));
         Label for_ = new Label(Words.of("top.for"));
         for_.getStyleClass().add("ink-2");
-        for (Region r : List.of(find, settings, open, deliver, for_)) {
+        find.setMinWidth(110);
+        for (Region r : List.of(settings, open, deliver, for_)) {
             r.setMinWidth(Region.USE_PREF_SIZE);
         }
         getChildren()
@@ -80,7 +81,8 @@ final class TopBar extends HBox {
         ComboBox<Target> box = new ComboBox<>();
         box.setId("target");
         box.setAccessibleText(Words.of("top.target"));
-        box.setMinWidth(170);
+        box.setMinWidth(110);
+        box.setPrefWidth(178);
         box.setConverter(new StringConverter<>() {
             @Override
             public String toString(Target target) {

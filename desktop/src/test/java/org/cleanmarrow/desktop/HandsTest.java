@@ -1,0 +1,262 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.util.List;
+import javafx.scene.Node;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.ListView;
+import javafx.scene.input.KeyCode;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.desktop.desk.AppFolder;
+import org.cleanmarrow.desktop.desk.Preferences;
+import org.cleanmarrow.desktop.desk.Seeing;
+import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.steps.LimitInfluences;
+import org.cleanmarrow.steps.Rename;
+import org.cleanmarrow.steps.SetWeight;
+import org.cleanmarrow.steps.TrimEnds;
+import org.testng.annotations.Test;
+
+/** What hands do beside the main story: keys, the finder, settings, the ledger's chips, the tour, the view. */
+public class HandsTest extends DeskWindow {
+    private void inView() throws Exception {
+        on(() -> {
+            window.viewport().requestFocus();
+            return null;
+        });
+    }
+
+    private void find(String text, int down) throws Exception {
+        inView();
+        robot.push(KeyCode.CONTROL, KeyCode.K);
+        quiet();
+        robot.write(text);
+        quiet();
+        for (int i = 0; i < down; i++) {
+            robot.push(KeyCode.DOWN);
+        }
+        robot.push(KeyCode.ENTER);
+        quiet();
+    }
+
+    private void apply(org.cleanmarrow.step.Step step) throws Exception {
+        on(() -> {
+            desk.apply(step);
+            return null;
+        });
+        quiet();
+    }
+
+    @Test
+    public void theFinderGoesToJointsFindingsAndActs() throws Exception {
+        openDemo();
+        find("left_fore", 0);
+        assertThat(on(() -> desk.joint().get())).isEqualTo("left_forearm");
+        find("5 joints", 0);
+        assertThat(on(() -> desk.station().get())).isEqualTo(Station.SKIN);
+        assertThat(on(() -> desk.chosen().get().vertices().cardinality())).isEqualTo(266);
+        find("look from the side", 0);
+        assertThat(camera().turn()).isEqualTo(90);
+        find("punt", 0);
+        assertThat(on(() -> desk.clip().get())).isEqualTo("punt");
+        inView();
+        robot.push(KeyCode.CONTROL, KeyCode.K);
+        robot.write("zzz");
+        quiet();
+        assertThat(on(() -> ((ListView<?>) scene.lookup("#found")).getItems())).isEmpty();
+        robot.push(KeyCode.ESCAPE);
+        assertThat(on(() -> scene.lookup("#found"))).isNull();
+    }
+
+    @Test
+    public void keysWorkAreChangedAndAreKept() throws Exception {
+        openDemo();
+        inView();
+        robot.push(KeyCode.W);
+        assertThat(on(() -> desk.seeing().wire().get())).isTrue();
+        robot.push(KeyCode.DIGIT1);
+        assertThat(camera().turn()).isZero();
+        robot.push(KeyCode.ALT, KeyCode.DIGIT4);
+        assertThat(on(() -> desk.station().get())).isEqualTo(Station.SKIN);
+        robot.push(KeyCode.F1);
+        quiet();
+        press("#key-wire");
+        robot.push(KeyCode.G);
+        quiet();
+        press("#settings-close");
+        inView();
+        robot.push(KeyCode.G);
+        assertThat(on(() -> desk.seeing().wire().get())).as("G is the edges' key now").isFalse();
+        assertThat(on(() -> desk.seeing().ghost().get())).as("and no longer the ghost's").isFalse();
+        robot.push(KeyCode.W);
+        assertThat(on(() -> desk.seeing().wire().get())).isFalse();
+        Preferences kept = new Preferences(new AppFolder(home).preferences());
+        assertThat(kept.keys()).containsEntry("wire", "G").containsEntry("ghost", "");
+    }
+
+    @Test
+    public void lookSizeAndUnitAreKeptAndABrokenFileIsNoTrouble() throws Exception {
+        openDemo();
+        robot.push(KeyCode.F1);
+        quiet();
+        press("#dark");
+        on(() -> {
+            @SuppressWarnings("unchecked")
+            ComboBox<Double> scale = (ComboBox<Double>) scene.lookup("#scale");
+            scale.setValue(1.5);
+            @SuppressWarnings("unchecked")
+            ComboBox<String> unit = (ComboBox<String>) scene.lookup("#unit");
+            unit.setValue("ft");
+            return null;
+        });
+        quiet();
+        // Half as large again: what was 296 wide takes 444 of the window.
+        Node deliver = find("#to-delivery");
+        assertThat(on(() -> deliver.localToScene(deliver.getBoundsInLocal()).getMaxX()))
+                .isLessThanOrEqualTo(scene.getWidth());
+        assertThat(on(() -> deliver.localToScene(deliver.getBoundsInLocal()).getHeight()
+                        / deliver.getBoundsInLocal().getHeight()))
+                .isEqualTo(1.5);
+        Preferences kept = new Preferences(new AppFolder(home).preferences());
+        assertThat(kept.dark().get()).isTrue();
+        assertThat(kept.scale().get()).isEqualTo(1.5);
+        // 1.8288 m are six feet: NIST Special Publication 811, appendix B.8.
+        assertThat(kept.say(1.8288)).isEqualTo("6 ft 0.0 in");
+        Files.writeString(new AppFolder(home).preferences(), "scale=wide\nunit=cubit\n");
+        assertThat(new Preferences(new AppFolder(home).preferences()).scale().get()).isEqualTo(1);
+    }
+
+    @Test
+    public void aStepsParametersAreChangedAndTheLedgerRunsAgain() throws Exception {
+        openDemo();
+        apply(new LimitInfluences("", 4, 0));
+        apply(new AddRoot("root"));
+        on(() -> {
+            var chip = (javafx.scene.control.Button) scene.lookup("#chip-1");
+            chip.getContextMenu().getItems().getFirst().fire();
+            return null;
+        });
+        quiet();
+        type("#edit-most", "many");
+        press("#editor-apply");
+        quiet();
+        assertThat(find("#step-editor")).as("it says what is wrong and stays").isNotNull();
+        type("#edit-most", "2");
+        press("#editor-apply");
+        quiet();
+        Asset now = on(() -> desk.now());
+        assertThat(now.meshes().getFirst().primitives().getFirst().influences().longestRow()).isEqualTo(2);
+        assertThat(on(() -> desk.history().ledger().entries().getFirst().step())).isEqualTo(new LimitInfluences("", 2, 0));
+        inView();
+        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        quiet();
+        assertThat(on(() -> desk.now()).meshes().getFirst().primitives().getFirst().influences().longestRow()).isEqualTo(4);
+    }
+
+    @Test
+    public void stepsAreReorderedOnlyWhereAllStillFit() throws Exception {
+        openDemo();
+        apply(new Rename(Rename.Kind.NODE, "neck", "throat"));
+        apply(new SetWeight("pilot", "throat", VertexSet.ALL, 0.5));
+        apply(new TrimEnds());
+        List<Ledger.Entry> before = on(() -> desk.history().ledger().entries());
+        on(() -> {
+            desk.moveStep(1, 0);
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.history().ledger().entries())).isEqualTo(before);
+        assertThat(text("#message")).contains("throat").contains("no longer fit");
+        on(() -> {
+            desk.moveStep(2, 0);
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.history().ledger().entries().getFirst().step())).isEqualTo(new TrimEnds());
+        assertThat(on(() -> desk.history().done())).allSatisfy(d -> assertThat(d.change()).isPresent());
+    }
+
+    @Test
+    public void aFixIsForetoldAndAllAlikeAreFixedTogether() throws Exception {
+        openDemo();
+        station(Station.SKIN);
+        int first = on(() -> desk.findingsAt(Station.SKIN).indexOf(desk.findings().stream()
+                .filter(f -> f.check().equals("leak"))
+                .findFirst()
+                .orElseThrow()));
+        Node fix = find("#fix-leak-" + first);
+        on(() -> {
+            fix.requestFocus();
+            return null;
+        });
+        Thread.sleep(400);
+        quiet();
+        assertThat(text("#effect-leak-" + first)).contains("It would").contains("hail");
+        assertThat(on(() -> desk.history().done())).isEmpty();
+        press("#fix-all-leak-" + first);
+        quiet();
+        assertThat(on(() -> desk.findings())).noneMatch(f -> f.check().equals("leak"));
+        assertThat(on(() -> desk.history().done())).hasSize(2);
+        assertThat(text("#message")).contains("2 of 2");
+    }
+
+    @Test
+    public void theTourGoesOnWhenItsActIsDone() throws Exception {
+        click("#welcome-tour");
+        quiet();
+        assertThat(on(() -> desk.isDemo())).isTrue();
+        press("#tour-next");
+        quiet();
+        assertThat(on(() -> desk.joint().get())).isEqualTo("left_upper_arm");
+        press("#tour-next");
+        quiet();
+        press("#take-off");
+        quiet();
+        assertThat(on(() -> desk.station().get())).as("the next stop is the conversion").isEqualTo(Station.SCALE_AND_AXES);
+        press("#convert");
+        quiet();
+        assertThat(on(() -> desk.station().get())).isEqualTo(Station.DELIVERY);
+        press("#tour-end");
+        assertThat(on(() -> scene.lookup("#tour"))).isNull();
+    }
+
+    @Test
+    public void theTapeMeasuresBetweenTwoSpots() throws Exception {
+        openDemo();
+        inView();
+        robot.push(KeyCode.L);
+        robot.clickOn(screen(width() / 2, height() / 2 - 60));
+        robot.clickOn(screen(width() / 2, height() / 2 + 20));
+        Seeing.Tape tape = on(() -> desk.seeing().tape().get());
+        assertThat(tape.from()).isNotNull().isNotEqualTo(tape.to());
+        assertThat(tape.to()).isNotNull();
+        assertThat(on(() -> desk.chosen().get().isEmpty())).as("taping chooses nothing").isTrue();
+    }
+
+    @Test
+    public void withoutPerspectiveAPickStillFindsWhatLiesUnderIt() throws Exception {
+        openDemo();
+        inView();
+        robot.push(KeyCode.DIGIT5);
+        robot.push(KeyCode.DIGIT3);
+        quiet();
+        assertThat(camera().parallel()).isTrue();
+        assertThat(camera().tilt()).isEqualTo(90);
+        station(Station.SKIN);
+        on(() -> {
+            desk.seeing().joints().set(false);
+            return null;
+        });
+        // From straight above, the middle of the figure is the hat.
+        var all = new java.util.BitSet();
+        all.set(0, on(() -> desk.now().meshes().getFirst().vertexCount()));
+        robot.clickOn(pointOn(0, all));
+        quiet();
+        assertThat(on(() -> desk.chosen().get().isEmpty())).isFalse();
+    }
+}
