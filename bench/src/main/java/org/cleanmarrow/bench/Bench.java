@@ -4,7 +4,8 @@ import org.cleanmarrow.asset.Asset;
 
 /**
  * Measures what has a goal in docs/speed.md, each beside its yardstick in the same run: {@code ./marrow bench}.
- * Exits with 1 where a goal is missed.
+ * {@code ./marrow bench desk MINUTES} runs a scripted session at a real window instead. Exits with 1 where a goal is
+ * missed.
  */
 public final class Bench {
     private Bench() {}
@@ -17,11 +18,15 @@ public final class Bench {
                 System.getProperty("java.version"),
                 Runtime.getRuntime().availableProcessors(),
                 Runtime.getRuntime().maxMemory() >> 20);
-        Asset big = BigAsset.make(10);
-        SkinningBench.run(report, big);
-        EditBench.run(report, big);
-        ViewBench.run(report, big);
-        FileBench.run(report, big);
+        if (arguments.length > 0 && arguments[0].equals("desk")) {
+            DeskBench.run(report, arguments.length > 1 ? Double.parseDouble(arguments[1]) : 10);
+        } else {
+            Asset big = BigAsset.make(10);
+            SkinningBench.run(report, big);
+            EditBench.run(report, big);
+            ViewBench.run(report, big);
+            FileBench.run(report, big);
+        }
         System.out.println();
         System.out.println(report.missed() == 0 ? "All goals met." : report.missed() + " goals missed.");
         System.exit(report.missed() == 0 ? 0 : 1);

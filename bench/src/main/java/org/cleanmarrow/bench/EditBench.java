@@ -5,6 +5,7 @@ import java.util.Optional;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.probe.MotionProbe;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.SetWeight;
@@ -36,6 +37,13 @@ final class EditBench {
                 Timing.of(40, 100, () -> new TakeOffJoint("tube", "joint_90", many, Optional.empty())
                         .apply(big, Work.QUIET)),
                 Report.FRAME);
+        Asset edited = new TakeOffJoint("tube", "joint_90", few, Optional.empty())
+                .apply(big, Work.QUIET)
+                .asset();
+        report.within(
+                "say how far 2,000 edited vertices moved, over 10 clips",
+                Timing.of(2, 8, () -> MotionProbe.compare(big, edited, Work.QUIET)),
+                1000);
         MeshTopology topology = MeshTopology.of(mesh);
         report.within("grow a choice of 50,000", Timing.of(20, 60, () -> topology.grown(half)), Report.FRAME);
         report.within("choose the shell of a vertex", Timing.of(20, 60, () -> topology.shellsOf(some)), Report.FRAME);

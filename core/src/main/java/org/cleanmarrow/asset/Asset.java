@@ -2,7 +2,9 @@ package org.cleanmarrow.asset;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.function.UnaryOperator;
 import java.util.stream.IntStream;
 import org.cleanmarrow.convention.Conventions;
@@ -126,6 +128,18 @@ public record Asset(
                         || nodes.stream().filter(n -> n.name().equals(name)).count() > 1
                 ? "#" + node
                 : name;
+    }
+
+    /** {@link #nodeRef} of every node, found together. */
+    public String[] nodeRefs() {
+        Map<String, Integer> counts = new HashMap<>();
+        nodes.forEach(n -> counts.merge(n.name(), 1, Integer::sum));
+        String[] refs = new String[nodes.size()];
+        for (int n = 0; n < refs.length; n++) {
+            String own = nodes.get(n).name();
+            refs[n] = own.isEmpty() || counts.get(own) > 1 ? "#" + n : own;
+        }
+        return refs;
     }
 
     /** The node that {@link #nodeRef} names, or -1. */

@@ -51,6 +51,24 @@ public record Influences(int[] offsets, int[] joints, float[] weights) {
         return sum;
     }
 
+    /** True where another table has the same entries for a vertex, in the same order, bit for bit. */
+    public boolean sameRow(Influences other, int vertex) {
+        return Arrays.equals(
+                        joints,
+                        offsets[vertex],
+                        offsets[vertex + 1],
+                        other.joints,
+                        other.offsets[vertex],
+                        other.offsets[vertex + 1])
+                && Arrays.equals(
+                        weights,
+                        offsets[vertex],
+                        offsets[vertex + 1],
+                        other.weights,
+                        other.offsets[vertex],
+                        other.offsets[vertex + 1]);
+    }
+
     /** The same rows with joints renumbered; entries whose new number is below zero are dropped. */
     public Influences renumbered(int[] newIndex) {
         Builder builder = new Builder(vertexCount());

@@ -107,6 +107,38 @@ public final class Deformer {
         }
     }
 
+    /**
+     * Positions of some vertices of a mesh in the world.
+     *
+     * @param vertices numbers in the mesh, rising
+     * @param out      3 for each of them, in their order
+     */
+    public void deformSome(
+            MeshPlace place, Pose pose, Matrix4d[] world, Matrix4d view, int[] vertices, float[] out) {
+        Mesh mesh = asset.meshes().get(place.mesh());
+        double[] morph = pose.morph(place.node());
+        float[] node = rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0);
+        float[] joints = place.skin() < 0 ? node : jointMatrices(asset.skins().get(place.skin()), world, view);
+        int first = 0;
+        int at = 0;
+        for (Primitive primitive : mesh.primitives()) {
+            int end = first + primitive.vertexCount();
+            LinearSkinning kernel = place.skin() >= 0 ? skinning.get(primitive.influences()) : null;
+            float[] p = at < vertices.length && vertices[at] < end ? morphed(primitive, morph, false) : null;
+            float[] moved = p == null ? null : new float[p.length];
+            for (; at < vertices.length && vertices[at] < end; at++) {
+                int v = vertices[at] - first;
+                if (kernel != null) {
+                    kernel.skin(p, null, joints, v, v + 1, moved, null);
+                } else {
+                    rigid(p, null, node, v, v + 1, moved, null);
+                }
+                System.arraycopy(moved, v * 3, out, at * 3, 3);
+            }
+            first = end;
+        }
+    }
+
     /** Positions of a mesh in the asset's own world. */
     public float[] positions(MeshPlace place, Pose pose) {
         float[] out = new float[vertexCount(place) * 3];

@@ -9,6 +9,7 @@ import java.util.TreeSet;
 import java.util.stream.IntStream;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
@@ -38,7 +39,9 @@ public final class MotionProbe {
     private final List<String> unmatched = new ArrayList<>();
     private String topology = "same";
 
-    private record Pair(MeshPlace a, MeshPlace b, boolean sameCount) {}
+    /** @param changed the only vertices that can part, rising; null: all can */
+    private record Pair(MeshPlace a, MeshPlace b, boolean sameCount, int[] changed) {}
+
 
     private record Moment(Clip a, Clip b, double seconds) {}
 
@@ -57,9 +60,13 @@ public final class MotionProbe {
             view = Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
         }
 
-        float[] positions(MeshPlace place, Pose pose, Matrix4d[] world) {
-            float[] out = new float[deformer.vertexCount(place) * 3];
-            deformer.deform(place, pose, world, view, out, null, false);
+        float[] positions(MeshPlace place, Pose pose, Matrix4d[] world, int[] some) {
+            float[] out = new float[(some == null ? deformer.vertexCount(place) : some.length) * 3];
+            if (some == null) {
+                deformer.deform(place, pose, world, view, out, null, false);
+            } else {
+                deformer.deformSome(place, pose, world, view, some, out);
+            }
             return out;
         }
 
@@ -136,7 +143,7 @@ public final class MotionProbe {
             }
             return;
         }
-        pairs.add(new Pair(x, y, countA == countB));
+        pairs.add(new Pair(x, y, countA == countB, changed(x, y)));
         if (countA != countB) {
             differ("mesh " + x.label(a.asset) + " has " + countA + " vertices against " + countB
                     + "; compared by nearest vertex, both ways");
@@ -144,6 +151,41 @@ public final class MotionProbe {
             differ("mesh " + x.label(a.asset) + " has " + triangles(a.asset, x) + " triangles against "
                     + triangles(b.asset, y));
         }
+    }
+
+    /**
+     * The vertices whose weights differ, where weights are all that can: skeleton, clips and shape are the same
+     * objects. Editing weights then costs what was edited, not the whole mesh.
+     */
+    private int[] changed(MeshPlace x, MeshPlace y) {
+        boolean sameMotion = a.asset.nodes() == b.asset.nodes()
+                && a.asset.skins() == b.asset.skins()
+                && a.asset.clips() == b.asset.clips()
+                && a.asset.conventions().equals(b.asset.conventions())
+                && x.equals(y);
+        List<Primitive> p = a.asset.meshes().get(x.mesh()).primitives();
+        List<Primitive> q = b.asset.meshes().get(y.mesh()).primitives();
+        if (!sameMotion || p.size() != q.size()) {
+            return null;
+        }
+        IntStream.Builder out = IntStream.builder();
+        int first = 0;
+        for (int i = 0; i < p.size(); i++) {
+            Influences before = p.get(i).influences();
+            Influences after = q.get(i).influences();
+            boolean sameShape =
+                    p.get(i).positions() == q.get(i).positions() && p.get(i).targets() == q.get(i).targets();
+            if (!sameShape || (before == null) != (after == null)) {
+                return null;
+            }
+            for (int v = 0; before != after && v < p.get(i).vertexCount(); v++) {
+                if (!before.sameRow(after, v)) {
+                    out.add(first + v);
+                }
+            }
+            first += p.get(i).vertexCount();
+        }
+        return out.build().toArray();
     }
 
     private static int triangles(Asset asset, MeshPlace place) {
@@ -256,8 +298,8 @@ public final class MotionProbe {
         Matrix4d[] worldB = poseB.world();
         Found found = new Found(0, 0, 0, null, -1, null);
         for (Pair pair : pairs) {
-            float[] p = a.positions(pair.a, poseA, worldA);
-            float[] q = b.positions(pair.b, poseB, worldB);
+            float[] p = a.positions(pair.a, poseA, worldA, pair.changed);
+            float[] q = b.positions(pair.b, poseB, worldB, pair.changed);
             double[] apart = pair.sameCount ? byNumber(p, q) : nearestBothWays(p, q);
             double largest = 0;
             int vertex = -1;
@@ -267,10 +309,11 @@ public final class MotionProbe {
                 // A number that is not finite is as far off as can be, and is said so by the checks.
                 if (apart[v] > largest) {
                     largest = apart[v];
-                    vertex = v;
+                    vertex = pair.changed == null ? v : pair.changed[v];
                 }
             }
-            found = worse(found, new Found(largest, sum, apart.length, vertex < 0 ? null : pair, vertex, moment));
+            int all = pair.changed == null ? apart.length : a.deformer.vertexCount(pair.a);
+            found = worse(found, new Found(largest, sum, all, vertex < 0 ? null : pair, vertex, moment));
         }
         return found;
     }

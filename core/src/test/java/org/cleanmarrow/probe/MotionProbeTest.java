@@ -102,4 +102,26 @@ public class MotionProbeTest {
         assertThatThrownBy(() -> MotionProbe.compare(RandomAssets.of(1), RandomAssets.of(2), cancelled))
                 .isInstanceOf(CancellationException.class);
     }
+
+    /** Where only weights differ the probe looks at the changed vertices alone, and must find the same. */
+    @Test
+    public void lookingOnlyAtChangedWeightsFindsTheSame() throws Exception {
+        for (long seed = 1; seed < 9; seed++) {
+            Asset before = RandomAssets.of(seed);
+            java.util.BitSet some = new java.util.BitSet();
+            some.set((int) seed, (int) seed + 5);
+            Asset after = new org.cleanmarrow.steps.SetWeight(
+                            "figure", "joint_1", org.cleanmarrow.step.VertexSet.numbers(some), 0.7)
+                    .apply(before, Work.QUIET)
+                    .asset();
+            // A copy of the node list is another object, and so the probe takes the long way.
+            Asset longWay = after.withNodes(new java.util.ArrayList<>(after.nodes()));
+            Motion quick = MotionProbe.compare(before, after, Work.QUIET);
+            Motion whole = MotionProbe.compare(before, longWay, Work.QUIET);
+            assertThat(quick.largestMetres()).isPositive().isEqualTo(whole.largestMetres());
+            assertThat(quick.meanMetres()).isCloseTo(whole.meanMetres(), org.assertj.core.data.Percentage.withPercentage(0.001));
+            assertThat(quick.vertex()).isEqualTo(whole.vertex());
+            assertThat(quick.clip()).isEqualTo(whole.clip());
+        }
+    }
 }

@@ -136,11 +136,14 @@ public class HandsTest extends DeskWindow {
         openDemo();
         apply(new LimitInfluences("", 4, 0));
         apply(new AddRoot("root"));
+        Node chip = find("#chip-1");
         on(() -> {
-            var chip = (javafx.scene.control.Button) scene.lookup("#chip-1");
-            chip.getContextMenu().getItems().getFirst().fire();
+            chip.requestFocus();
             return null;
         });
+        robot.push(KeyCode.ALT, KeyCode.ENTER);
+        quiet();
+        robot.push(KeyCode.ENTER);
         quiet();
         type("#edit-most", "many");
         press("#editor-apply");

@@ -168,25 +168,27 @@ final class ContentsPane extends VBox {
             }
         }
         List<JointRow> out = new ArrayList<>();
+        String[] refs = asset.nodeRefs();
         int[] parents = asset.parents();
         for (int n = 0; n < parents.length; n++) {
             if (parents[n] < 0) {
-                addRows(asset, n, 0, flags, counts, out);
+                addRows(asset, n, refs, flags, counts, out);
             }
         }
         return out;
     }
 
-    private static void addRows(Asset asset, int node, int depth, boolean[] flags, int[] counts, List<JointRow> out) {
+    private static void addRows(
+            Asset asset, int node, String[] refs, boolean[] flags, int[] counts, List<JointRow> out) {
         // A stack of its own, because chains may be far deeper than the thread's.
         java.util.ArrayDeque<int[]> stack = new java.util.ArrayDeque<>();
-        stack.push(new int[] {node, depth});
+        stack.push(new int[] {node, 0});
         while (!stack.isEmpty()) {
             int[] top = stack.pop();
             boolean joint = flags[top[0]];
             if (joint) {
                 out.add(new JointRow(
-                        asset.nodeRef(top[0]), asset.nodes().get(top[0]).name(), top[1], counts[top[0]]));
+                        refs[top[0]], asset.nodes().get(top[0]).name(), top[1], counts[top[0]]));
             }
             int[] children = asset.nodes().get(top[0]).children();
             for (int i = children.length - 1; i >= 0; i--) {

@@ -153,12 +153,11 @@ final class Finder extends TextField {
         desk.history().ledger().choices().forEach(choice -> out.add(
                 new Entry(choice.name(), Words.of("find.choice"), "", () -> desk.chooseNamed(choice))));
         boolean[] joint = asset.jointFlags();
+        String[] refs = asset.nodeRefs();
         for (int n = 0; n < joint.length; n++) {
             if (joint[n]) {
-                String ref = asset.nodes().get(n).name();
-                int number = n;
-                out.add(new Entry(ref, Words.of("find.joint"), "", () -> desk.joint()
-                        .set(asset.nodeRef(number))));
+                String ref = refs[n];
+                out.add(new Entry(ref, Words.of("find.joint"), "", () -> desk.joint().set(ref)));
             }
         }
         for (int m = 0; m < asset.meshes().size(); m++) {

@@ -2,6 +2,7 @@ package org.cleanmarrow.desktop.view;
 
 import java.util.List;
 import javafx.geometry.Pos;
+import javafx.geometry.Side;
 import javafx.scene.control.Button;
 import javafx.scene.control.ContextMenu;
 import javafx.scene.control.Hyperlink;
@@ -15,6 +16,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
 import org.cleanmarrow.desktop.parts.Parts;
@@ -93,16 +95,32 @@ final class LedgerRibbon extends VBox {
         return row;
     }
 
+    /** What the chips were made for. */
+    private record Shown(List<Replay.Done> done, Ledger ledger, int looking, Asset received) {
+        boolean sameAs(Shown other) {
+            return done == other.done
+                    && ledger == other.ledger
+                    && looking == other.looking
+                    && received == other.received;
+        }
+    }
+
+    private Shown shown;
+
     private void refresh() {
-        chips.getChildren().clear();
         boolean open = desk.isOpen();
         undo.setDisable(!open || !desk.history().canUndo());
         redo.setDisable(!open || !desk.history().canRedo());
         save.setDisable(!open || desk.history().ledger().entries().isEmpty());
         load.setDisable(!open);
-        if (!open) {
+        Shown now = open
+                ? new Shown(desk.history().done(), desk.history().ledger(), desk.looking(), desk.received())
+                : null;
+        if (now == null || shown != null && now.sameAs(shown)) {
             return;
         }
+        shown = now;
+        chips.getChildren().clear();
         chips.getChildren()
                 .add(chip(0, Words.of("ledger.opened", desk.received().name()), "", true, "", null));
         List<Replay.Done> done = desk.history().done();
@@ -136,8 +154,9 @@ final class LedgerRibbon extends VBox {
         }
         chip.setOnAction(e -> desk.lookAt(number));
         chip.setOnKeyPressed(e -> {
-            if (e.getCode() == KeyCode.CONTEXT_MENU || e.getCode() == KeyCode.ENTER && e.isAltDown()) {
-                chip.getContextMenu().show(chip, javafx.geometry.Side.TOP, 0, 0);
+            boolean asks = e.getCode() == KeyCode.CONTEXT_MENU || e.getCode() == KeyCode.ENTER && e.isAltDown();
+            if (asks && entry != null) {
+                menu(number - 1, name, entry).show(chip, Side.TOP, 0, 0);
                 e.consume();
             }
         });
@@ -145,7 +164,8 @@ final class LedgerRibbon extends VBox {
             chip.setTooltip(new Tooltip(hover));
         }
         if (entry != null) {
-            chip.setContextMenu(menu(number - 1, name, entry));
+            // Made when it is asked for: a long ledger would otherwise make hundreds at every step.
+            chip.setOnContextMenuRequested(e -> menu(number - 1, name, entry).show(chip, Side.TOP, 0, 0));
         }
         return chip;
     }
