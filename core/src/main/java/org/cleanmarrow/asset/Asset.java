@@ -355,4 +355,22 @@ public record Asset(
                 changed,
                 notes);
     }
+
+    public Asset withNotes(List<String> changed) {
+        return new Asset(
+                name,
+                conventions,
+                nodes,
+                meshes,
+                skins,
+                materials,
+                textures,
+                images,
+                cameras,
+                clips,
+                scenes,
+                scene,
+                carried,
+                changed);
+    }
 }

@@ -64,6 +64,28 @@ public final class History {
         become(new Moment(ledger, List.copyOf(done)));
     }
 
+    /** Puts what was found out later about a step in the place of what was known, wherever it stands. */
+    public void amend(Replay.Done known, Replay.Done better) {
+        now = amended(now, known, better);
+        amendAll(back, known, better);
+        amendAll(forth, known, better);
+    }
+
+    private static void amendAll(Deque<Moment> moments, Replay.Done known, Replay.Done better) {
+        List<Moment> all = List.copyOf(moments);
+        moments.clear();
+        all.forEach(m -> moments.addLast(amended(m, known, better)));
+    }
+
+    private static Moment amended(Moment moment, Replay.Done known, Replay.Done better) {
+        if (moment.done.stream().noneMatch(d -> d == known)) {
+            return moment;
+        }
+        return new Moment(
+                moment.ledger,
+                moment.done.stream().map(d -> d == known ? better : d).toList());
+    }
+
     private void become(Moment next) {
         back.push(now);
         forth.clear();

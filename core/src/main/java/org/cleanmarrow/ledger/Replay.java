@@ -30,13 +30,20 @@ public final class Replay {
     public static Done one(Asset asset, Step step, boolean measure, Work work) {
         try {
             Change change = step.apply(asset, work);
-            Optional<Motion> motion = measure && !step.reinterprets()
-                    ? Optional.of(MotionProbe.compare(asset, change.asset(), work))
-                    : Optional.empty();
-            return new Done(step, change.asset(), Optional.of(change), "", motion);
+            Done done = new Done(step, change.asset(), Optional.of(change), "", Optional.empty());
+            return measure ? measured(asset, done, work) : done;
         } catch (Refused e) {
             return new Done(step, asset, Optional.empty(), e.getMessage(), Optional.empty());
         }
+    }
+
+    /** What is known of a step, with how far it moved what is seen. */
+    public static Done measured(Asset before, Done done, Work work) {
+        if (done.change.isEmpty() || done.step.reinterprets()) {
+            return done;
+        }
+        Motion motion = MotionProbe.compare(before, done.asset, work);
+        return new Done(done.step, done.asset, done.change, done.reason, Optional.of(motion));
     }
 
     /** Runs all steps that are on, in order; one result an entry. */

@@ -292,10 +292,12 @@ public final class MotionProbe {
     }
 
     private Found measure(Moment moment) {
+        // Where only weights differ both sides stand in the same pose.
+        boolean samePose = pairs.stream().allMatch(pair -> pair.changed != null);
         Pose poseA = a.pose(moment.a, moment.seconds);
-        Pose poseB = b.pose(moment.b, moment.seconds);
+        Pose poseB = samePose ? poseA : b.pose(moment.b, moment.seconds);
         Matrix4d[] worldA = poseA.world();
-        Matrix4d[] worldB = poseB.world();
+        Matrix4d[] worldB = samePose ? worldA : poseB.world();
         Found found = new Found(0, 0, 0, null, -1, null);
         for (Pair pair : pairs) {
             float[] p = a.positions(pair.a, poseA, worldA, pair.changed);

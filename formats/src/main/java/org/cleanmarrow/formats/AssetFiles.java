@@ -6,8 +6,11 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.gltf.GltfReader;
+import org.cleanmarrow.formats.obj.ObjReader;
+import org.cleanmarrow.formats.ply.PlyReader;
 import org.cleanmarrow.step.Work;
 
 /** Opens files of every format there is; a new format is added by its line here. */
@@ -17,7 +20,12 @@ public final class AssetFiles {
         Asset read(Path path, Work work) throws ReadFailed;
     }
 
-    private static final Map<String, Reader> READERS = Map.of("glb", GltfReader::read, "gltf", GltfReader::read);
+    private static final Map<String, Reader> READERS = Map.of(
+            "glb", GltfReader::read,
+            "gltf", GltfReader::read,
+            "bvh", BvhReader::read,
+            "obj", ObjReader::read,
+            "ply", PlyReader::read);
 
     private AssetFiles() {}
 

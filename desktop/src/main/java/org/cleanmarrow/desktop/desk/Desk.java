@@ -58,6 +58,7 @@ public final class Desk {
     private final WorkQueue work;
     private final WorkQueue examiner;
     private final WorkQueue previewer;
+    private final WorkQueue measurer;
     private final ReadOnlyLongWrapper revision = new ReadOnlyLongWrapper();
     private final ReadOnlyObjectWrapper<Double> progress = new ReadOnlyObjectWrapper<>();
     private final StringProperty doing = new SimpleStringProperty("");
@@ -103,6 +104,7 @@ public final class Desk {
         });
         examiner = new WorkQueue("checks", p -> {});
         previewer = new WorkQueue("preview", p -> {});
+        measurer = new WorkQueue("measure", p -> {});
         target.addListener((o, before, now) -> examine());
     }
 
@@ -111,11 +113,12 @@ public final class Desk {
         work.close();
         examiner.close();
         previewer.close();
+        measurer.close();
     }
 
     /** True when nothing is being computed. */
     public boolean isQuiet() {
-        return !work.isBusy() && !examiner.isBusy() && !previewer.isBusy();
+        return !work.isBusy() && !examiner.isBusy() && !previewer.isBusy() && !measurer.isBusy();
     }
 
     // ---- what there is
@@ -397,22 +400,50 @@ public final class Desk {
                 this::fail);
     }
 
-    /** Runs a step and records it; a step that is refused changes nothing and says why. */
+    /**
+     * Runs a step and records it; a step that is refused changes nothing and says why. How far it moved anything is
+     * measured afterwards, so that the change is seen at once.
+     */
     public void apply(Step step) {
         History on = history;
+        Asset before = on.latest();
         work.run(
-                w -> Replay.one(on.latest(), step, true, w),
+                w -> Replay.one(before, step, false, w),
                 done -> {
-                    if (done.change().isEmpty()) {
-                        fail(new Exception(done.reason()));
+                    if (on != history) {
                         return;
                     }
-                    if (on != history) {
+                    if (before != history.latest()) {
+                        // Another step came in between: this one is for what that one left.
+                        apply(step);
+                        return;
+                    }
+                    if (done.change().isEmpty()) {
+                        fail(new Exception(done.reason()));
                         return;
                     }
                     history.record(done);
                     say(Outcomes.sentence(done));
                     changed();
+                    measure(before, done);
+                },
+                this::fail);
+    }
+
+    private void measure(Asset before, Replay.Done done) {
+        History on = history;
+        measurer.run(
+                w -> Replay.measured(before, done, w),
+                measured -> {
+                    if (on != history) {
+                        return;
+                    }
+                    history.amend(done, measured);
+                    boolean last = !history.done().isEmpty() && history.done().getLast() == measured;
+                    if (last && !trouble.get()) {
+                        say(Outcomes.sentence(measured));
+                    }
+                    announceUnchecked();
                 },
                 this::fail);
     }
@@ -420,10 +451,11 @@ public final class Desk {
     /** Runs steps one after the other, each on what the one before left; those that are refused are passed over. */
     public void applyAll(List<Step> steps) {
         History on = history;
+        Asset before = on.latest();
         work.run(
                 w -> {
                     List<Replay.Done> done = new ArrayList<>();
-                    Asset asset = on.latest();
+                    Asset asset = before;
                     for (Step step : steps) {
                         w.stopIfCancelled();
                         Replay.Done one = Replay.one(asset, step, true, w);
@@ -436,6 +468,10 @@ public final class Desk {
                 },
                 done -> {
                     if (on != history) {
+                        return;
+                    }
+                    if (before != history.latest()) {
+                        applyAll(steps);
                         return;
                     }
                     done.forEach(history::record);
