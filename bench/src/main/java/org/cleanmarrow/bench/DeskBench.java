@@ -67,7 +67,7 @@ final class DeskBench {
             stage.show();
             return null;
         });
-        open(home, BigAsset.make(3), "big.glb");
+        open(home, BigAsset.make(2), "big.glb");
         for (Station station : STATIONS) {
             // Every card is laid out once before anything is timed: classes load then.
             on(() -> {
@@ -82,7 +82,7 @@ final class DeskBench {
         while (System.nanoTime() < end) {
             act();
             acts++;
-            Thread.sleep(20 + random.nextInt(120));
+            Thread.sleep(40 + random.nextInt(260));
         }
         on(() -> {
             desk.playing().set(false);

@@ -4,6 +4,7 @@ import javafx.beans.property.ObjectProperty;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
+import javafx.scene.control.OverrunStyle;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
 import javafx.scene.control.Tooltip;
@@ -22,6 +23,19 @@ public final class Parts {
         Label label = new Label(Words.of(key, facts).toUpperCase(java.util.Locale.ROOT));
         label.getStyleClass().add("heading");
         return label;
+    }
+
+    /** A name in fixed width; where it does not fit its middle goes, because names that are alike differ at their ends. */
+    public static Label name(String text) {
+        Label label = new Label(text);
+        label.getStyleClass().add("mono");
+        label.setTextOverrun(OverrunStyle.CENTER_ELLIPSIS);
+        return label;
+    }
+
+    /** A name that must stay in a sentence: one that is far too long without its middle. */
+    public static String shortened(String name) {
+        return name.length() <= 40 ? name : name.substring(0, 24) + "…" + name.substring(name.length() - 14);
     }
 
     /** A heading with a number at the other end. */
@@ -60,6 +74,7 @@ public final class Parts {
     public static HBox fact(String name, String value) {
         Label left = new Label(name);
         left.getStyleClass().add("fact-name");
+        left.setTextOverrun(OverrunStyle.CENTER_ELLIPSIS);
         Label right = new Label(value);
         right.getStyleClass().add("fact-value");
         right.setMinWidth(Region.USE_PREF_SIZE);

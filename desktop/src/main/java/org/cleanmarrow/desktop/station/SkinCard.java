@@ -9,6 +9,7 @@ import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.FlowPane;
 import javafx.util.Duration;
 import org.cleanmarrow.asset.Asset;
@@ -75,7 +76,7 @@ final class SkinCard extends StationCard {
                         : Words.of(
                                 "skin.chosen",
                                 chosen.vertices().cardinality(),
-                                asset.meshes().get(chosen.mesh()).name()));
+                                Parts.shortened(asset.meshes().get(chosen.mesh()).name())));
         fillChoose(chosen);
         fillInfluence(chosen, asset);
         fillChoice(chosen);
@@ -164,10 +165,10 @@ final class SkinCard extends StationCard {
     private void fillInfluence(Desk.Chosen chosen, Asset asset) {
         int node = desk.jointNode();
         heading("skin.influence");
-        Label joint = new Label(
-                node < 0 ? Words.of("skin.no.joint") : asset.nodes().get(node).name());
-        joint.getStyleClass().add(node < 0 ? "ink-2" : "mono");
-        joint.setWrapText(true);
+        Label joint = node < 0
+                ? Parts.sentence(Words.of("skin.no.joint"))
+                : Parts.name(asset.nodes().get(node).name());
+        joint.setTooltip(node < 0 ? null : new Tooltip(asset.nodes().get(node).name()));
         getChildren().add(joint);
         boolean ready = !chosen.isEmpty() && node >= 0 && asset.skinOfMesh(chosen.mesh()) >= 0;
         var off = Parts.mainButton("take-off", "skin.takeoff", () -> takeOff().ifPresent(desk::apply));

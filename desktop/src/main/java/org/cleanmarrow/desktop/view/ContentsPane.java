@@ -58,6 +58,7 @@ final class ContentsPane extends VBox {
         getStyleClass().add("contents");
         setMinWidth(150);
         setPrefWidth(226);
+        setMaxWidth(340);
         filter.setPromptText(Words.of("contents.filter"));
         filter.setId("joint-filter");
         filter.textProperty().addListener((o, a, b) -> applyFilter());
@@ -276,9 +277,9 @@ final class ContentsPane extends VBox {
 
     private VBox mover(int node, double mean) {
         String ref = desk.now().nodeRef(node);
-        Label name = new Label(ref);
-        name.getStyleClass().add("mono");
+        Label name = Parts.name(ref);
         Label value = new Label(String.format(Locale.ROOT, "%.2f", mean));
+        value.setMinWidth(USE_PREF_SIZE);
         Region bar = new Region();
         bar.getStyleClass().add("weight-bar");
         bar.setMaxWidth(Math.max(3, mean * 170));
@@ -296,12 +297,11 @@ final class ContentsPane extends VBox {
     }
 
     private static final class JointCell extends ListCell<JointRow> {
-        private final Label name = new Label();
+        private final Label name = Parts.name("");
         private final Label count = new Label();
         private final HBox row = new HBox(6, name, Parts.spring(), count);
 
         JointCell() {
-            name.getStyleClass().add("mono");
             name.setMinWidth(20);
             count.getStyleClass().add("ink-2");
             count.setMinWidth(Region.USE_PREF_SIZE);

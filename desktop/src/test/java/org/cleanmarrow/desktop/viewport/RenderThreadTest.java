@@ -1,0 +1,59 @@
+package org.cleanmarrow.desktop.viewport;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.BitSet;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.TimeUnit;
+import javafx.scene.image.WritableImage;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.geometry.Box;
+import org.testfx.api.FxToolkit;
+import org.testng.annotations.BeforeClass;
+import org.testng.annotations.Test;
+
+/** The picture when OpenGL fails on the way: it is set up anew, and when that is of no use it says why. */
+public class RenderThreadTest {
+    private static final long PATIENCE_SECONDS = 40;
+
+    @BeforeClass
+    public void startToolkit() throws Exception {
+        FxToolkit.registerPrimaryStage();
+    }
+
+    private static Picture picture(int width, Asset asset, int joint) {
+        return new Picture(
+                width, 90, Camera.front(), asset, asset, 0, null, 0, Paint.INFLUENCE, joint, -1, new BitSet(),
+                Picture.Look.PLAIN, Box.empty(), true);
+    }
+
+    @Test
+    public void picturesComeAsTheyAreOrdered() throws Exception {
+        BlockingQueue<WritableImage> shown = new ArrayBlockingQueue<>(8);
+        BlockingQueue<String> failed = new ArrayBlockingQueue<>(8);
+        RenderThread thread = new RenderThread(shown::add, failed::add);
+        for (int width : new int[] {120, 64, 200}) {
+            thread.order(picture(width, FerryPilot.asset(), 5));
+            WritableImage image = shown.poll(PATIENCE_SECONDS, TimeUnit.SECONDS);
+            assertThat(image).isNotNull();
+            assertThat(image.getWidth()).isEqualTo(width);
+        }
+        thread.close();
+        assertThat(failed).isEmpty();
+    }
+
+    /** Far wider than any driver draws: an error of OpenGL itself, which a new context does not cure. */
+    @Test
+    public void anErrorOfOpenGlItselfIsTriedAgainAndThenSaid() throws Exception {
+        BlockingQueue<WritableImage> shown = new ArrayBlockingQueue<>(8);
+        BlockingQueue<String> failed = new ArrayBlockingQueue<>(8);
+        RenderThread thread = new RenderThread(shown::add, failed::add);
+        thread.order(picture(200_000, FerryPilot.asset(), 5));
+        assertThat(failed.poll(PATIENCE_SECONDS, TimeUnit.SECONDS)).contains("OpenGL");
+        assertThat(shown).isEmpty();
+        assertThat(thread.isBusy()).isFalse();
+    }
+}
