@@ -51,12 +51,14 @@ public final class Skeletons {
 
     /**
      * Joints at the ends of chains that move nothing and carry nothing, the outermost and whatever is bare above
-     * them, never a top.
+     * them, never a top. Where no mesh hangs on any skeleton at all, as in a file of motion alone, only those count
+     * that are named as ends and stay still.
      */
     public static BitSet idleEnds(Asset asset) {
         boolean[] joint = asset.jointFlags();
         int[] parents = asset.parents();
         BitSet bearing = bearing(asset);
+        BitSet animated = animated(asset);
         BitSet idle = new BitSet();
         int[] order = asset.topDown();
         for (int i = order.length - 1; i >= 0; i--) {
@@ -69,12 +71,25 @@ public final class Skeletons {
             boolean carries = node.mesh() >= 0
                     || node.camera() >= 0
                     || node.carried().json().contains("\"extensions\"");
-            boolean end = joint[n] || isNamedEnd(node.name());
+            boolean namedEnd = isNamedEnd(node.name());
+            boolean end = bearing.isEmpty() ? namedEnd && !animated.get(n) : joint[n] || namedEnd;
             if (end && !below && !carries && !bearing.get(n) && hasAbove(n, joint, parents)) {
                 idle.set(n);
             }
         }
         return idle;
+    }
+
+    private static BitSet animated(Asset asset) {
+        BitSet animated = new BitSet();
+        for (Clip clip : asset.clips()) {
+            for (Channel channel : clip.channels()) {
+                if (channel.node() >= 0) {
+                    animated.set(channel.node());
+                }
+            }
+        }
+        return animated;
     }
 
     /** Chain ends that exporters add are not always listed as joints, but are named so (common practice). */

@@ -8,7 +8,7 @@ import java.util.List;
  * @param topology      {@code same} where every vertex has its counterpart; otherwise what differs, in words
  * @param largestMetres largest distance of any vertex at any sampled moment
  * @param meanMetres    mean over vertices and moments
- * @param mesh          where the largest was found; empty when nothing moved
+ * @param mesh          where the largest was found; empty when nothing moved; a joint where there is no mesh
  * @param vertex        its number in the mesh, or -1
  * @param clip          the clip it was found in; empty: at rest
  * @param seconds       on the clip's time line

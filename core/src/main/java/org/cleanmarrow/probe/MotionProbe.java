@@ -20,6 +20,7 @@ import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Work;
 import org.joml.Matrix4d;
+import org.joml.Vector3d;
 
 /**
  * Plays two assets side by side and measures how far their surfaces part.
@@ -27,7 +28,8 @@ import org.joml.Matrix4d;
  * <p>Both are seen in metres and glTF's axes, so that a converted asset equals its source. Poses compared: rest,
  * and for every clip both have by name the union of their key times, the midpoints between, and a fixed rate of
  * 30 a second; at most {@value #MOST_MOMENTS} a clip, evenly thinned. Vertices correspond by number where the
- * meshes have the same counts; otherwise by the nearest vertex, both ways, and {@code topology} says so.
+ * meshes have the same counts; otherwise by the nearest vertex, both ways, and {@code topology} says so. Where neither
+ * side has a mesh, the joints of the same name are compared in the vertices' stead.
  */
 public final class MotionProbe {
     private static final int MOST_MOMENTS = 600;
@@ -37,6 +39,9 @@ public final class MotionProbe {
     private final Side b;
     private final List<Pair> pairs = new ArrayList<>();
     private final List<String> unmatched = new ArrayList<>();
+    /** Nodes of both sides that are compared where there is no mesh, in pairs. */
+    private final List<int[]> joints = new ArrayList<>();
+
     private String topology = "same";
 
     /** @param changed the only vertices that can part, rising; null: all can */
@@ -79,6 +84,9 @@ public final class MotionProbe {
         this.a = new Side(a);
         this.b = new Side(b);
         pairMeshes();
+        if (this.a.deformer.places().isEmpty() && this.b.deformer.places().isEmpty()) {
+            pairJoints();
+        }
     }
 
     /**
@@ -125,6 +133,24 @@ public final class MotionProbe {
             }
         }
         leftB.forEach(p -> differ("mesh " + p.label(b.asset) + " is only in the second"));
+    }
+
+    private void pairJoints() {
+        boolean[] joint = a.asset.jointFlags();
+        String[] names = a.asset.nodeRefs();
+        Map<String, Integer> others = new HashMap<>();
+        String[] refs = b.asset.nodeRefs();
+        for (int n = 0; n < refs.length; n++) {
+            others.put(refs[n], n);
+        }
+        for (int n = 0; n < joint.length; n++) {
+            Integer twin = joint[n] ? others.get(names[n]) : null;
+            if (twin != null) {
+                joints.add(new int[] {n, twin});
+            } else if (joint[n]) {
+                differ("joint " + names[n] + " is only in the first");
+            }
+        }
     }
 
     private void differ(String what) {
@@ -272,14 +298,14 @@ public final class MotionProbe {
                     return found;
                 })
                 .reduce(new Found(0, 0, 0, null, -1, null), MotionProbe::worse);
-        boolean moved = total.pair != null;
+        boolean moved = total.vertex >= 0;
         Moment at = moved ? total.moment : moments.getFirst();
         return new Motion(
                 topology,
                 total.largest,
                 total.count == 0 ? 0 : total.sum / total.count,
-                moved ? total.pair.a.label(a.asset) : "",
-                total.vertex,
+                !moved ? "" : total.pair == null ? a.asset.nodeRef(joints.get(total.vertex)[0]) : total.pair.a.label(a.asset),
+                total.pair == null ? -1 : total.vertex,
                 at.a == null ? "" : at.a.name(),
                 at.seconds,
                 moments.size(),
@@ -293,12 +319,12 @@ public final class MotionProbe {
 
     private Found measure(Moment moment) {
         // Where only weights differ both sides stand in the same pose.
-        boolean samePose = pairs.stream().allMatch(pair -> pair.changed != null);
+        boolean samePose = !pairs.isEmpty() && pairs.stream().allMatch(pair -> pair.changed != null);
         Pose poseA = a.pose(moment.a, moment.seconds);
         Pose poseB = samePose ? poseA : b.pose(moment.b, moment.seconds);
         Matrix4d[] worldA = poseA.world();
         Matrix4d[] worldB = samePose ? worldA : poseB.world();
-        Found found = new Found(0, 0, 0, null, -1, null);
+        Found found = ofJoints(worldA, worldB, moment);
         for (Pair pair : pairs) {
             float[] p = a.positions(pair.a, poseA, worldA, pair.changed);
             float[] q = b.positions(pair.b, poseB, worldB, pair.changed);
@@ -318,6 +344,23 @@ public final class MotionProbe {
             found = worse(found, new Found(largest, sum, all, vertex < 0 ? null : pair, vertex, moment));
         }
         return found;
+    }
+
+    private Found ofJoints(Matrix4d[] worldA, Matrix4d[] worldB, Moment moment) {
+        double largest = 0;
+        double sum = 0;
+        int worst = -1;
+        for (int i = 0; i < joints.size(); i++) {
+            Vector3d p = a.view.transformPosition(worldA[joints.get(i)[0]].getTranslation(new Vector3d()));
+            Vector3d q = b.view.transformPosition(worldB[joints.get(i)[1]].getTranslation(new Vector3d()));
+            double apart = p.distance(q);
+            sum += apart;
+            if (apart > largest) {
+                largest = apart;
+                worst = i;
+            }
+        }
+        return new Found(largest, sum, joints.size(), null, worst, moment);
     }
 
     private static double[] byNumber(float[] p, float[] q) {

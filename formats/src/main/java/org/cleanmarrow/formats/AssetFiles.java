@@ -11,6 +11,8 @@ import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.obj.ObjReader;
 import org.cleanmarrow.formats.ply.PlyReader;
+import org.cleanmarrow.join.Join;
+import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Work;
 
 /** Opens files of every format there is; a new format is added by its line here. */
@@ -52,5 +54,23 @@ public final class AssetFiles {
             throw new ReadFailed(name, "", "expected a file ending in " + String.join(", ", endings()));
         }
         return reader.read(path, work);
+    }
+
+    /**
+     * Opens several files into one asset: the first as it is, the others brought onto its skeleton by joint names.
+     *
+     * @param paths at least one
+     * @throws ReadFailed where one of them cannot be read
+     */
+    public static Asset open(List<Path> paths, Work work) throws ReadFailed {
+        Asset asset = open(paths.getFirst(), work);
+        for (Path path : paths.subList(1, paths.size())) {
+            try {
+                asset = Join.of(asset, open(path, work), work);
+            } catch (Refused e) {
+                throw new ReadFailed(String.valueOf(path.getFileName()), "", e.getMessage());
+            }
+        }
+        return asset;
     }
 }

@@ -19,7 +19,13 @@ public final class AppFolder {
     private final Path ownWork;
 
     /** Work that a session left behind without closing. */
-    public record Leftover(Path file, Path source, String ledger) {}
+    public record Leftover(Path file, String source, String ledger) {
+        /** Name of the first file it stands on. */
+        public String name() {
+            String first = source.split("\0")[0];
+            return first.substring(Math.max(first.lastIndexOf('/'), first.lastIndexOf('\\')) + 1);
+        }
+    }
 
     /** One folder for everything. */
     public AppFolder(Path folder) {
@@ -103,7 +109,7 @@ public final class AppFolder {
                 String text = Files.readString(file);
                 int line = text.indexOf('\n');
                 if (line > 0) {
-                    return Optional.of(new Leftover(file, Path.of(text.substring(0, line)), text.substring(line + 1)));
+                    return Optional.of(new Leftover(file, text.substring(0, line), text.substring(line + 1)));
                 }
             }
         } catch (IOException | IllegalArgumentException e) {

@@ -7,8 +7,10 @@ import java.nio.file.Path;
 import java.util.BitSet;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.step.Refused;
+import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -53,12 +55,15 @@ import org.cleanmarrow.step.Step;
 public final class Desk {
     /** Marks the built-in demo asset as a source in recovery files. */
     private static final String DEMO = "demo:ferry-pilot";
+    /** Between the files of one asset in a recovery file; no path holds it. */
+    private static final String SEPARATOR = "\0";
 
     private final AppFolder folder;
     private final WorkQueue work;
     private final WorkQueue examiner;
     private final WorkQueue previewer;
     private final WorkQueue measurer;
+    private final WorkQueue saver;
     private final ReadOnlyLongWrapper revision = new ReadOnlyLongWrapper();
     private final ReadOnlyObjectWrapper<Double> progress = new ReadOnlyObjectWrapper<>();
     private final StringProperty doing = new SimpleStringProperty("");
@@ -105,20 +110,23 @@ public final class Desk {
         examiner = new WorkQueue("checks", p -> {});
         previewer = new WorkQueue("preview", p -> {});
         measurer = new WorkQueue("measure", p -> {});
+        saver = new WorkQueue("save", p -> {});
         target.addListener((o, before, now) -> examine());
     }
 
     public void close() {
+        saver.closeGently();
+        queues().forEach(WorkQueue::close);
         folder.forgetWork();
-        work.close();
-        examiner.close();
-        previewer.close();
-        measurer.close();
+    }
+
+    private List<WorkQueue> queues() {
+        return List.of(work, examiner, previewer, measurer, saver);
     }
 
     /** True when nothing is being computed. */
     public boolean isQuiet() {
-        return !work.isBusy() && !examiner.isBusy() && !previewer.isBusy() && !measurer.isBusy();
+        return queues().stream().noneMatch(WorkQueue::isBusy);
     }
 
     // ---- what there is
@@ -267,14 +275,26 @@ public final class Desk {
 
     /** Opens a file in place of what is on the desk; where it cannot be read the desk stays as it is. */
     public void open(Path file) {
+        open(List.of(file));
+    }
+
+    /** Opens several files as one asset: the first, and the others brought onto its skeleton by joint names. */
+    public void open(List<Path> files) {
         work.run(
-                w -> AssetFiles.open(file, w),
+                w -> AssetFiles.open(files, w),
                 asset -> {
-                    folder.remember(file);
-                    take(asset, file.toAbsolutePath().toString(), Ledger.EMPTY, List.of());
-                    say(Words.of("said.opened", file.getFileName()));
+                    files.reversed().forEach(folder::remember);
+                    take(asset, sources(files), Ledger.EMPTY, List.of());
+                    say(
+                            files.size() == 1
+                                    ? Words.of("said.opened", files.getFirst().getFileName())
+                                    : Words.of("said.joined", files.size(), asset.notes().getLast()));
                 },
                 this::fail);
+    }
+
+    private static String sources(List<Path> files) {
+        return files.stream().map(f -> f.toAbsolutePath().toString()).collect(Collectors.joining(SEPARATOR));
     }
 
     public void openDemo() {
@@ -310,8 +330,11 @@ public final class Desk {
     public void recover(AppFolder.Leftover leftover) {
         work.run(
                 w -> {
-                    String from = leftover.source().toString();
-                    Asset asset = from.equals(DEMO) ? FerryPilot.asset() : AssetFiles.open(leftover.source(), w);
+                    String from = leftover.source();
+                    List<Path> files = from.equals(DEMO)
+                            ? List.of()
+                            : Arrays.stream(from.split(SEPARATOR)).map(Path::of).toList();
+                    Asset asset = files.isEmpty() ? FerryPilot.asset() : AssetFiles.open(files, w);
                     Ledger ledger = Ledger.parse(leftover.ledger());
                     return new Recovered(asset, from, ledger, Replay.all(asset, ledger, true, w));
                 },
@@ -373,12 +396,22 @@ public final class Desk {
         }
     }
 
+    /** Saved away from the interface thread: a long ledger takes time to write, and a disk takes as long as it likes. */
     private void autosave() {
-        if (history.ledger().isEmpty()) {
-            folder.forgetWork();
-        } else {
-            folder.autosave(source, history.ledger().toJson());
-        }
+        Ledger ledger = history.ledger();
+        String from = source;
+        saver.cancel();
+        saver.run(
+                w -> {
+                    if (ledger.isEmpty()) {
+                        folder.forgetWork();
+                    } else {
+                        folder.autosave(from, ledger.toJson());
+                    }
+                    return ledger;
+                },
+                saved -> {},
+                this::fail);
     }
 
     private void examine() {

@@ -3,7 +3,9 @@ package org.cleanmarrow.desktop.desk;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Consumer;
 import javafx.application.Platform;
 import org.cleanmarrow.step.Work;
@@ -16,7 +18,9 @@ final class WorkQueue {
     private final ExecutorService executor;
     private final AtomicInteger pending = new AtomicInteger();
     private final Consumer<Progress> progress;
-    private volatile Running running;
+    private final AtomicLong submitted = new AtomicLong();
+    /** Tasks submitted before this one are no longer wanted. */
+    private volatile long wantedFrom;
 
     /** How far a task is; {@code share} below 0 where it is not known. */
     record Progress(double share, String doing) {}
@@ -27,7 +31,7 @@ final class WorkQueue {
     }
 
     private final class Running implements Work {
-        private volatile boolean cancelled;
+        private final long number = submitted.getAndIncrement();
         private long lastSaid;
 
         @Override
@@ -41,7 +45,7 @@ final class WorkQueue {
 
         @Override
         public boolean cancelled() {
-            return cancelled;
+            return number < wantedFrom;
         }
     }
 
@@ -56,21 +60,23 @@ final class WorkQueue {
         return pending.get() > 0;
     }
 
+    /** Ends what is running and what is queued; their results never come. */
     void cancel() {
-        Running now = running;
-        if (now != null) {
-            now.cancelled = true;
-        }
+        wantedFrom = submitted.get();
     }
 
     <T> void run(Task<T> task, Consumer<T> then, Consumer<Exception> failed) {
         pending.incrementAndGet();
         Running mine = new Running();
         executor.execute(() -> {
-            running = mine;
             try {
+                mine.stopIfCancelled();
                 T result = task.run(mine);
-                finish(() -> then.accept(result));
+                finish(() -> {
+                    if (!mine.cancelled()) {
+                        then.accept(result);
+                    }
+                });
             } catch (CancellationException e) {
                 finish(() -> {});
             } catch (Exception e) {
@@ -95,5 +101,16 @@ final class WorkQueue {
     void close() {
         cancel();
         executor.shutdownNow();
+    }
+
+    /** Lets what is running come to its end first, for a while. */
+    void closeGently() {
+        cancel();
+        executor.shutdown();
+        try {
+            executor.awaitTermination(2, TimeUnit.SECONDS);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
     }
 }

@@ -2,6 +2,7 @@ package org.cleanmarrow.desktop.parts;
 
 import java.io.File;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.function.Consumer;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.FileChooser;
@@ -41,9 +42,12 @@ public final class FileDialogs {
         return AssetFiles.endings().stream().map(e -> "*." + e).toArray(String[]::new);
     }
 
-    /** Asks for a file to open. */
+    /** Asks for a file to open, or several that become one asset. */
     public void open() {
-        with(chooser("dialog.open", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::open);
+        List<File> files = chooser("dialog.open", "dialog.assets", assetEndings()).showOpenMultipleDialog(owner);
+        if (files != null && !files.isEmpty()) {
+            desk.open(files.stream().map(File::toPath).toList());
+        }
     }
 
     /** Asks for a newer version of the source. */

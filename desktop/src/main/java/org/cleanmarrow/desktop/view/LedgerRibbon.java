@@ -26,6 +26,9 @@ import org.cleanmarrow.ledger.Replay;
 
 /** The recorded steps as chips, with undo and redo; below them what was said last, and progress. */
 final class LedgerRibbon extends VBox {
+    /** A ledger of hundreds of steps shows its latest; the others are a click away. */
+    private static final int MOST_CHIPS = 30;
+
     private final Desk desk;
     private final Layer layer;
     private final HBox chips = new HBox(6);
@@ -106,6 +109,7 @@ final class LedgerRibbon extends VBox {
     }
 
     private Shown shown;
+    private boolean everything;
 
     private void refresh() {
         boolean open = desk.isOpen();
@@ -124,7 +128,19 @@ final class LedgerRibbon extends VBox {
         chips.getChildren()
                 .add(chip(0, Words.of("ledger.opened", desk.received().name()), "", true, "", null));
         List<Replay.Done> done = desk.history().done();
-        for (int i = 0; i < done.size(); i++) {
+        int hidden = everything ? 0 : Math.max(0, done.size() - MOST_CHIPS);
+        if (hidden > 0) {
+            Button earlier = new Button(Words.of("ledger.hidden", hidden));
+            earlier.getStyleClass().setAll("button", "chip");
+            earlier.setMinWidth(Region.USE_PREF_SIZE);
+            earlier.setOnAction(e -> {
+                everything = true;
+                shown = null;
+                refresh();
+            });
+            chips.getChildren().add(earlier);
+        }
+        for (int i = hidden; i < done.size(); i++) {
             Ledger.Entry entry = desk.history().ledger().entries().get(i);
             Replay.Done d = done.get(i);
             String moved =

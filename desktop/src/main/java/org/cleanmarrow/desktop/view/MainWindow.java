@@ -2,6 +2,7 @@ package org.cleanmarrow.desktop.view;
 
 import java.io.File;
 import java.io.InputStream;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -147,27 +148,27 @@ public final class MainWindow {
     }
 
     private void dragOver(DragEvent e) {
-        if (droppable(e) != null) {
+        if (!droppable(e).isEmpty()) {
             e.acceptTransferModes(TransferMode.COPY);
             e.consume();
         }
     }
 
     private void dropped(DragEvent e) {
-        File file = droppable(e);
-        if (file != null) {
-            desk.open(file.toPath());
+        List<Path> files = droppable(e);
+        if (!files.isEmpty()) {
+            desk.open(files);
             e.setDropCompleted(true);
             e.consume();
         }
     }
 
-    private static File droppable(DragEvent e) {
+    private static List<Path> droppable(DragEvent e) {
         return e.getDragboard().getFiles().stream()
                 .filter(f -> AssetFiles.endings().stream()
                         .anyMatch(end -> f.getName().toLowerCase(Locale.ROOT).endsWith("." + end)))
-                .findFirst()
-                .orElse(null);
+                .map(File::toPath)
+                .toList();
     }
 
     private void key(KeyEvent e) {

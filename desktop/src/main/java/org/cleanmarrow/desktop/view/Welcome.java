@@ -31,13 +31,10 @@ final class Welcome extends StackPane {
                 recover.setDisable(true);
                 discard.setDisable(true);
             });
-            String what = leftover.source().getFileName() == null
-                    ? ""
-                    : leftover.source().getFileName().toString();
             sheet.getChildren()
                     .addAll(
                             Parts.heading("welcome.left"),
-                            Parts.sentence(Words.of("welcome.left.why", what)),
+                            Parts.sentence(Words.of("welcome.left.why", leftover.name())),
                             Parts.row(recover, discard));
         });
         var recent = desk.folder().recent();

@@ -1,0 +1,299 @@
+package org.cleanmarrow.join;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Carried;
+import org.cleanmarrow.asset.Channel;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Material;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.asset.Scene;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.asset.Texture;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.Convert;
+import org.cleanmarrow.text.Text;
+
+/**
+ * Brings a second asset into a first, joint by joint of the same name: its clips move the first's joints, its meshes
+ * hang on them. The second is first written in the first's unit and axes.
+ *
+ * <p>A joint is found by its name, or by what stands behind the last colon of it, as in {@code take_3:hips}. Joints
+ * that the first does not have are added where a mesh of the second needs them, or where the first has no skeleton;
+ * channels of others move nothing, keep the name of what they moved, and are found by the checks.
+ */
+public final class Join {
+    private static final int NAMED = 6;
+
+    private final Asset base;
+    private final Asset other;
+    private final List<Node> nodes;
+    private final int[] place;
+    private final int[] skinPlace;
+    private final List<Integer> tops = new ArrayList<>();
+    private final Set<String> missing = new LinkedHashSet<>();
+    private int matched;
+
+    private Join(Asset base, Asset other) {
+        this.base = base;
+        this.other = other;
+        nodes = new ArrayList<>(base.nodes());
+        place = new int[other.nodes().size()];
+        Arrays.fill(place, -1);
+        skinPlace = new int[other.skins().size()];
+        Arrays.fill(skinPlace, -1);
+        int next = base.skins().size();
+        for (int s = 0; s < skinPlace.length; s++) {
+            int skin = s;
+            boolean used = other.nodes().stream().anyMatch(n -> n.skin() == skin && n.mesh() >= 0);
+            skinPlace[s] = used || base.skins().isEmpty() ? next++ : -1;
+        }
+    }
+
+    /**
+     * The first asset with the second in it; what matched and what did not is said in its notes.
+     *
+     * @throws Refused where the second cannot be written in the first's conventions
+     */
+    public static Asset of(Asset base, Asset other, Work work) throws Refused {
+        Asset alike = new Convert(base.conventions(), false).apply(other, work).asset();
+        return new Join(base, alike).run();
+    }
+
+    private Asset run() {
+        placeNodes();
+        int firstMaterial = base.materials().size();
+        List<Mesh> meshes = new ArrayList<>(base.meshes());
+        other.meshes().forEach(m -> meshes.add(shifted(m, firstMaterial)));
+        List<Skin> skins = skins();
+        Asset joined = base.withNodes(nodes)
+                .withMeshes(meshes)
+                .withSkins(skins)
+                .withClips(clips())
+                .withScenes(scenes());
+        return withPictures(joined).withNotes(notes());
+    }
+
+    /** Numbers of the first's nodes by name; names that are there twice name nothing. */
+    private Map<String, Integer> byName() {
+        Map<String, Integer> out = new HashMap<>();
+        Set<String> twice = new HashSet<>();
+        for (int n = 0; n < base.nodes().size(); n++) {
+            String name = base.nodes().get(n).name();
+            if (out.put(name, n) != null) {
+                twice.add(name);
+            }
+        }
+        out.keySet().removeAll(twice);
+        out.remove("");
+        return out;
+    }
+
+    private void placeNodes() {
+        Map<String, Integer> known = byName();
+        boolean[] joint = other.jointFlags();
+        BitSet moved = movedByClips();
+        for (int n = 0; n < place.length; n++) {
+            if (joint[n] || moved.get(n)) {
+                place[n] = find(known, other.nodes().get(n).name());
+                matched += place[n] >= 0 ? 1 : 0;
+            }
+        }
+        BitSet needed = needed(joint);
+        int[] parents = other.parents();
+        for (int n : other.topDown()) {
+            if (place[n] < 0 && needed.get(n)) {
+                place[n] = nodes.size();
+                nodes.add(added(other.nodes().get(n)));
+                int parent = parents[n] < 0 ? -1 : place[parents[n]];
+                if (parent < 0) {
+                    tops.add(place[n]);
+                } else {
+                    Node above = nodes.get(parent);
+                    int[] children = Arrays.copyOf(above.children(), above.children().length + 1);
+                    children[children.length - 1] = place[n];
+                    nodes.set(parent, above.withChildren(children));
+                }
+            } else if (place[n] < 0 && (joint[n] || moved.get(n))) {
+                missing.add(other.nodes().get(n).name());
+            }
+        }
+    }
+
+    private static int find(Map<String, Integer> known, String name) {
+        Integer whole = known.get(name);
+        return whole != null ? whole : known.getOrDefault(name.substring(name.lastIndexOf(':') + 1), -1);
+    }
+
+    private BitSet movedByClips() {
+        BitSet moved = new BitSet();
+        for (Clip clip : other.clips()) {
+            for (Channel channel : clip.channels()) {
+                if (channel.node() >= 0) {
+                    moved.set(channel.node());
+                }
+            }
+        }
+        return moved;
+    }
+
+    /** Nodes that must come along: those with meshes, the joints these hang on, and what stands above any of them. */
+    private BitSet needed(boolean[] joint) {
+        BitSet needed = new BitSet();
+        boolean bare = base.skins().isEmpty();
+        for (int n = 0; n < joint.length; n++) {
+            Node node = other.nodes().get(n);
+            if (node.mesh() >= 0) {
+                needed.set(n);
+                if (node.skin() >= 0) {
+                    Arrays.stream(other.skins().get(node.skin()).joints()).forEach(needed::set);
+                }
+            } else if (bare && joint[n]) {
+                needed.set(n);
+            }
+        }
+        int[] parents = other.parents();
+        int[] order = other.topDown();
+        for (int i = order.length - 1; i >= 0; i--) {
+            int n = order[i];
+            // Above a node that the first has stands the first's own hierarchy.
+            if (needed.get(n) && place[n] < 0 && parents[n] >= 0) {
+                needed.set(parents[n]);
+            }
+        }
+        return needed;
+    }
+
+    private Node added(Node node) {
+        int mesh = node.mesh() < 0 ? -1 : node.mesh() + base.meshes().size();
+        int skin = node.skin() < 0 ? -1 : skinPlace[node.skin()];
+        return new Node(node.name(), node.local(), new int[0], mesh, skin, -1, node.weights(), node.carried());
+    }
+
+    private static Mesh shifted(Mesh mesh, int firstMaterial) {
+        return mesh.withPrimitives(mesh.primitives().stream()
+                .map(p -> p.material() < 0 ? p : withMaterial(p, p.material() + firstMaterial))
+                .toList());
+    }
+
+    private static Primitive withMaterial(Primitive p, int material) {
+        return new Primitive(
+                p.mode(),
+                p.indices(),
+                p.positions(),
+                p.normals(),
+                p.tangents(),
+                p.attributes(),
+                p.influences(),
+                p.targets(),
+                material,
+                p.layout(),
+                p.carried());
+    }
+
+    /** The first's skins and those of the second that move a mesh. */
+    private List<Skin> skins() {
+        List<Skin> skins = new ArrayList<>(base.skins());
+        for (int s = 0; s < skinPlace.length; s++) {
+            if (skinPlace[s] >= 0) {
+                Skin skin = other.skins().get(s);
+                int[] joints = Arrays.stream(skin.joints()).map(j -> place[j]).toArray();
+                int top = skin.skeleton() < 0 ? -1 : place[skin.skeleton()];
+                skins.add(skin.with(joints, skin.inverseBinds(), top));
+            }
+        }
+        return skins;
+    }
+
+    private List<Clip> clips() {
+        List<Clip> clips = new ArrayList<>(base.clips());
+        Set<String> taken = new HashSet<>();
+        clips.forEach(c -> taken.add(c.name()));
+        for (Clip clip : other.clips()) {
+            String name = clip.name();
+            for (int i = 2; !taken.add(name); i++) {
+                name = clip.name() + "_" + i;
+            }
+            clips.add(clip.withName(name)
+                    .withChannels(clip.channels().stream().map(this::placed).toList()));
+        }
+        return clips;
+    }
+
+    private Channel placed(Channel channel) {
+        if (channel.node() < 0) {
+            return channel;
+        }
+        int node = place[channel.node()];
+        return node >= 0
+                ? channel.withNode(node)
+                : new Channel(
+                        -1,
+                        channel.path(),
+                        channel.sampler(),
+                        other.nodes().get(channel.node()).name(),
+                        channel.carried());
+    }
+
+    private List<Scene> scenes() {
+        if (tops.isEmpty()) {
+            return base.scenes();
+        }
+        int[] more = tops.stream().mapToInt(Integer::intValue).toArray();
+        if (base.scenes().isEmpty()) {
+            return List.of(new Scene("", more, Carried.NONE));
+        }
+        List<Scene> scenes = new ArrayList<>(base.scenes());
+        int shown = Math.max(0, base.scene());
+        Scene scene = scenes.get(shown);
+        int[] roots = Arrays.copyOf(scene.roots(), scene.roots().length + more.length);
+        System.arraycopy(more, 0, roots, scene.roots().length, more.length);
+        scenes.set(shown, new Scene(scene.name(), roots, scene.carried()));
+        return scenes;
+    }
+
+    private Asset withPictures(Asset joined) {
+        List<Material> materials = new ArrayList<>(base.materials());
+        for (Material m : other.materials()) {
+            int texture = m.texture() < 0 ? -1 : m.texture() + base.textures().size();
+            // What an extension of the second says of textures counts them from its own first one.
+            Carried carried = base.textures().isEmpty() ? m.carried() : Carried.NONE;
+            materials.add(new Material(m.name(), m.baseColour(), texture, m.doubleSided(), carried));
+        }
+        List<Texture> textures = new ArrayList<>(base.textures());
+        other.textures().forEach(t -> textures.add(
+                new Texture(t.name(), t.image() < 0 ? -1 : t.image() + base.images().size(), Carried.NONE)));
+        var images = new ArrayList<>(base.images());
+        images.addAll(other.images());
+        return joined.withPictures(materials, textures, images);
+    }
+
+    private List<String> notes() {
+        List<String> notes = new ArrayList<>(base.notes());
+        notes.addAll(other.notes());
+        notes.add(Text.of(
+                "join.matched",
+                other.name(),
+                matched,
+                matched + missing.size(),
+                other.meshes().size(),
+                other.clips().size()));
+        if (!missing.isEmpty()) {
+            List<String> some = missing.stream().limit(NAMED).toList();
+            String more = missing.size() > NAMED ? ", …" : "";
+            notes.add(Text.of("join.missing", other.name(), missing.size(), String.join(", ", some) + more));
+        }
+        return notes;
+    }
+}
