@@ -265,8 +265,10 @@ public final class TriangleTree {
             float a = (boxes[at + k] - o[k]) * inverse;
             float b = (boxes[at + 3 + k] - o[k]) * inverse;
             if (Float.isNaN(a) || Float.isNaN(b)) {
-                // The ray lies in a side of the box: only outside of the slab is it a miss.
-                if (o[k] < boxes[at + k] || o[k] > boxes[at + 3 + k]) {
+                // The ray lies in a side of the box: only outside of the slab is it a miss. A box with a corner that is
+                // no number is always looked into.
+                boolean known = !Float.isNaN(boxes[at + k]) && !Float.isNaN(boxes[at + 3 + k]);
+                if (known && (o[k] < boxes[at + k] || o[k] > boxes[at + 3 + k])) {
                     return false;
                 }
                 continue;

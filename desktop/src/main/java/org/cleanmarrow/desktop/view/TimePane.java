@@ -236,7 +236,7 @@ final class TimePane extends VBox {
         boolean dark = desk.preferences().dark().get();
         Color ink = Color.web(dark ? "#EFE8DC" : "#23201D");
         Color quiet = Color.web(dark ? "#A89F92" : "#6A6259");
-        Color marrow = Color.web(dark ? "#D9655C" : "#9C2F2A");
+        Color marrow = Color.web(dark ? "#E0746B" : "#9C2F2A");
         int lane = 0;
         for (Clip clip : clips()) {
             if (lane >= MOST_LANES) {

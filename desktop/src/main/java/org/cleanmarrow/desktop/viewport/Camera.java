@@ -27,7 +27,8 @@ public record Camera(Vector3d at, double turn, double tilt, double reach, boolea
     /** Moves to show a whole box from the same side. */
     public Camera framing(Box box) {
         double size = Math.max(box.diagonal(), 1e-4);
-        return new Camera(box.centre(), turn, tilt, size * 0.49 / Math.tan(ANGLE / 2), parallel);
+        // The ball around the box just fits between the edges of the view.
+        return new Camera(box.centre(), turn, tilt, size * 0.5 / Math.sin(ANGLE / 2), parallel);
     }
 
     public Camera orbited(double dx, double dy) {

@@ -1,0 +1,236 @@
+package org.cleanmarrow.desktop.viewport;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.ByteBuffer;
+import java.util.BitSet;
+import java.util.List;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Carried;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Local;
+import org.cleanmarrow.asset.Material;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.geometry.Box;
+import org.lwjgl.BufferUtils;
+import org.testng.annotations.AfterClass;
+import org.testng.annotations.BeforeClass;
+import org.testng.annotations.Test;
+
+/** What stands in the pixels. A wall of 2 m faces the eye; its four quarters follow one joint by different weights. */
+public class RendererTest {
+    private static final int W = 200;
+    private static final int H = 160;
+    private static final float[] WEIGHTS = {0, 0.001f, 0.5f, 1};
+
+    private GlContext context;
+    private Renderer renderer;
+
+    @BeforeClass
+    public void openContext() throws Exception {
+        context = GlContext.create();
+        renderer = new Renderer();
+    }
+
+    @AfterClass(alwaysRun = true)
+    public void closeContext() {
+        context.close();
+    }
+
+    private static Asset wall(boolean turnedOver) {
+        float[] p = new float[4 * 4 * 3];
+        float[] n = new float[p.length];
+        int[] corners = new int[4 * 6];
+        Influences.Builder rows = new Influences.Builder(16);
+        for (int q = 0; q < 4; q++) {
+            double x = q % 2 - 1;
+            double y = q < 2 ? 1 : 0;
+            for (int c = 0; c < 4; c++) {
+                int v = q * 4 + c;
+                p[v * 3] = (float) (x + c % 2);
+                p[v * 3 + 1] = (float) (y + c / 2);
+                n[v * 3 + 2] = turnedOver ? -1 : 1;
+                rows.add(0, WEIGHTS[q]);
+                rows.add(1, 1 - WEIGHTS[q]);
+                rows.endRow();
+            }
+            int[] quad = {0, 1, 3, 0, 3, 2};
+            for (int i = 0; i < 6; i++) {
+                corners[q * 6 + i] = q * 4 + quad[i];
+            }
+        }
+        Primitive wall = Primitive.triangles(corners, p, n, 0).withInfluences(rows.build());
+        List<Node> nodes = List.of(
+                Node.group("a", Local.IDENTITY),
+                Node.group("b", Local.IDENTITY),
+                Node.group("wall", Local.IDENTITY).withMesh(0, 0));
+        Skin skin = new Skin("s", new int[] {0, 1}, null, -1, Carried.NONE);
+        return Asset.of("wall", Conventions.GLTF, nodes, List.of(Mesh.of("wall", wall)), List.of(skin), List.of())
+                .withMaterials(List.of(new Material("m", new float[] {0.2f, 0.5f, 0.1f, 1}, -1, false, Carried.NONE)));
+    }
+
+    private int[] draw(Asset received, Asset now, double divider, Paint paint, BitSet chosen, Picture.Look look) {
+        Camera camera = new Camera(new org.joml.Vector3d(0, 1, 0), 0, 0, 6, false);
+        Box bounds = Box.empty();
+        bounds.grow(-1, 0, 0);
+        bounds.grow(1, 2, 0);
+        ByteBuffer out = BufferUtils.createByteBuffer(W * H * 4);
+        renderer.draw(
+                new Picture(W, H, camera, received, now, divider, null, 0, paint, 0, chosen.isEmpty() ? -1 : 0, chosen, look, bounds, true),
+                out);
+        int[] pixels = new int[W * H];
+        out.asIntBuffer().get(pixels);
+        for (int i = 0; i < pixels.length; i++) {
+            // Blue comes first in memory, so that a whole pixel reads as 0xAARRGGBB on little-endian machines.
+            pixels[i] &= 0xFFFFFF;
+        }
+        return pixels;
+    }
+
+    private int[] draw(Asset now, Paint paint) {
+        return draw(now, now, 0, paint, new BitSet(), Picture.Look.PLAIN);
+    }
+
+    /** The middle of a quarter of the wall: the upper ones have the first two weights. */
+    private static int quarter(int[] pixels, int q) {
+        int x = W / 2 + (q % 2 == 0 ? -24 : 24);
+        int y = H / 2 + (q < 2 ? -24 : 24);
+        return pixels[y * W + x];
+    }
+
+    private static double hueDistance(int rgb, int wanted) {
+        double[] a = normal(rgb);
+        double[] b = normal(wanted);
+        return Math.hypot(Math.hypot(a[0] - b[0], a[1] - b[1]), a[2] - b[2]);
+    }
+
+    /** The colour without its brightness, which the light changes. */
+    private static double[] normal(int rgb) {
+        double r = rgb >> 16 & 255;
+        double g = rgb >> 8 & 255;
+        double b = rgb & 255;
+        double length = Math.max(1, Math.sqrt(r * r + g * g + b * b));
+        return new double[] {r / length, g / length, b / length};
+    }
+
+    /** Tideline as the design gives it: bare grey at exactly zero, then 2B2F6B, 4FA98B at half, FFF3DC at one. */
+    @Test
+    public void theHeatMapShowsTidelinesColours() {
+        int[] pixels = draw(wall(false), Paint.INFLUENCE);
+        int[] wanted = {0x8B8F94, 0x2B2F6B, 0x4FA98B, 0xFFF3DC};
+        for (int q = 0; q < 4; q++) {
+            assertThat(hueDistance(quarter(pixels, q), wanted[q]))
+                    .as("weight %s: %06X wanted like %06X", WEIGHTS[q], quarter(pixels, q), wanted[q])
+                    .isLessThan(0.12);
+            for (int other = 0; other < 4; other++) {
+                if (other != q) {
+                    assertThat(hueDistance(quarter(pixels, q), wanted[q]))
+                            .isLessThan(hueDistance(quarter(pixels, q), wanted[other]) + 0.05);
+                }
+            }
+        }
+        assertThat(quarter(pixels, 0)).as("the least weight shows against none").isNotEqualTo(quarter(pixels, 1));
+    }
+
+    @Test
+    public void ownColoursClayAndNormals() {
+        Asset wall = wall(false);
+        // Material colours are linear: 0.2, 0.5, 0.1 come out as their roots, near enough to sRGB.
+        int flat = quarter(draw(wall, Paint.FLAT), 0);
+        assertThat(flat >> 16 & 255).isBetween(109, 119);
+        assertThat(flat >> 8 & 255).isBetween(175, 186);
+        assertThat(flat & 255).isBetween(76, 86);
+        assertThat(hueDistance(quarter(draw(wall, Paint.CLAY), 0), 0x8B8F94)).isLessThan(0.1);
+        int normal = quarter(draw(wall, Paint.NORMALS), 0);
+        assertThat(normal & 255).as("a normal towards the eye is blue").isGreaterThan(240);
+        assertThat(normal >> 16 & 255).isBetween(120, 136);
+    }
+
+    @Test
+    public void backFacesAreToldApart() {
+        int front = brightness(draw(wall(false), Paint.CLAY));
+        int[] back = draw(wall(true), Paint.CLAY);
+        assertThat(brightness(back)).isLessThan(front * 3 / 4);
+        assertThat(distinct(back)).as("and hatched").isGreaterThan(distinct(draw(wall(false), Paint.CLAY)));
+    }
+
+    private static int brightness(int[] pixels) {
+        long sum = 0;
+        for (int y = H / 2 - 20; y < H / 2 + 20; y++) {
+            for (int x = W / 2 - 20; x < W / 2 + 20; x++) {
+                int p = pixels[y * W + x];
+                sum += (p >> 16 & 255) + (p >> 8 & 255) + (p & 255);
+            }
+        }
+        return (int) (sum / 1600);
+    }
+
+    private static long distinct(int[] pixels) {
+        return java.util.stream.IntStream.range(0, 400)
+                .map(i -> (pixels[(H / 2 + i / 20) * W + W / 2 + 2 + i % 20] >> 8 & 255) / 8)
+                .distinct()
+                .count();
+    }
+
+    @Test
+    public void theDividerShowsWhatWasReceivedOnItsLeft() {
+        Asset received = wall(false);
+        Asset now = received.withMaterials(
+                List.of(new Material("m", new float[] {0.8f, 0.1f, 0.1f, 1}, -1, false, Carried.NONE)));
+        int[] split = draw(received, now, 0.5, Paint.FLAT, new BitSet(), Picture.Look.PLAIN);
+        assertThat(split[H / 2 * W + W / 2 - 20]).isEqualTo(quarter(draw(received, Paint.FLAT), 0));
+        assertThat(split[H / 2 * W + W / 2 + 20]).isEqualTo(quarter(draw(now, Paint.FLAT), 0));
+    }
+
+    @Test
+    public void wirePointsChoiceGhostFigureAndCubeChangeThePictureWhereTheyShould() {
+        Asset wall = wall(false);
+        Asset other = wall(true);
+        int[] plain = draw(wall, Paint.CLAY);
+        int[] wire = draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(true, false, false, false, false));
+        int[] points = draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, true, false, false, false));
+        BitSet one = new BitSet();
+        one.set(3);
+        int[] chosen = draw(wall, wall, 0, Paint.CLAY, one, Picture.Look.PLAIN);
+        int[] ghost = draw(other, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, true, false, false));
+        int[] figure = draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, true, false));
+        int[] cube = draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, false, true));
+        assertThat(different(plain, wire, 0, W)).isBetween(100, 6000);
+        assertThat(different(plain, points, 0, W)).isBetween(20, 3000);
+        assertThat(different(plain, chosen, 0, W)).isBetween(5, 200);
+        assertThat(different(plain, ghost, 0, W)).isGreaterThan(2000);
+        // The figure stands at the left of the wall, the cube at its right.
+        assertThat(different(plain, figure, 0, W / 2 - 52)).isGreaterThan(150);
+        assertThat(different(plain, figure, W / 2, W)).isZero();
+        assertThat(different(plain, cube, W / 2 + 52, W)).isGreaterThan(150);
+        assertThat(different(plain, cube, 0, W / 2)).isZero();
+    }
+
+    private static int different(int[] a, int[] b, int x0, int x1) {
+        int count = 0;
+        for (int y = 0; y < H; y++) {
+            for (int x = Math.max(0, x0); x < x1; x++) {
+                count += a[y * W + x] == b[y * W + x] ? 0 : 1;
+            }
+        }
+        return count;
+    }
+
+    @Test
+    public void jointsThatShareAVertexNeverGetTheSameColour() {
+        Asset wall = wall(false);
+        Primitive p = wall.meshes().getFirst().primitives().getFirst();
+        float[] tints = JointTints.of(wall, 0).paint(p);
+        assertThat(new float[] {tints[0], tints[1], tints[2]}).isNotEqualTo(new float[] {tints[45], tints[46], tints[47]});
+        for (int i = 0; i < tints.length; i++) {
+            assertThat(tints[i]).isBetween(0f, 1f);
+        }
+        float[] bare = JointTints.of(wall, -1).paint(p);
+        assertThat(bare[0]).isEqualTo(0x8B / 255f);
+    }
+}
