@@ -92,7 +92,10 @@ final class DeskBench {
         over = true;
         listener.join();
         report.title(String.format(
-                Locale.ROOT, "Interface thread over %.1f minutes, %d acts, 100,000 vertices on the desk", minutes, acts));
+                Locale.ROOT,
+                "Interface thread over %.1f minutes, %d acts, 100,000 vertices on the desk",
+                minutes,
+                acts));
         histogram(report);
         memory(report, home);
         on(() -> {
@@ -131,7 +134,8 @@ final class DeskBench {
             }
         }
         for (StackTraceElement frame : stack) {
-            if (frame.getClassName().startsWith("com.sun.javafx") || frame.getClassName().startsWith("javafx.")) {
+            if (frame.getClassName().startsWith("com.sun.javafx")
+                    || frame.getClassName().startsWith("javafx.")) {
                 return "toolkit: " + frame.getClassName().replaceAll(".*\\.", "") + "." + frame.getMethodName();
             }
         }
@@ -145,7 +149,9 @@ final class DeskBench {
         for (int i = 0; i <= EDGES.length; i++) {
             double low = before;
             double high = i < EDGES.length ? EDGES[i] : Double.POSITIVE_INFINITY;
-            long count = java.util.Arrays.stream(all).filter(w -> w >= low && w < high).count();
+            long count = java.util.Arrays.stream(all)
+                    .filter(w -> w >= low && w < high)
+                    .count();
             report.note(String.format(
                     Locale.ROOT,
                     "%8s to %-8s ms  %8d  %6.3f %%",
@@ -161,7 +167,10 @@ final class DeskBench {
                 .forEach(e -> report.note(e.getValue() + " times over " + (int) FELT + " ms in " + e.getKey()));
         report.within("waited for the interface thread", timing, FELT);
         report.note(String.format(
-                Locale.ROOT, "longest wait %.1f ms, median %.3f ms", timing.milliseconds()[all.length - 1], timing.median()));
+                Locale.ROOT,
+                "longest wait %.1f ms, median %.3f ms",
+                timing.milliseconds()[all.length - 1],
+                timing.median()));
     }
 
     private void act() throws Exception {
@@ -172,8 +181,12 @@ final class DeskBench {
                 case 0 -> desk.joint().set("joint_" + random.nextInt(200));
                 case 1 -> desk.choose(0, some(2000));
                 case 2 -> desk.choose(0, some(50_000));
-                case 3 -> desk.apply(new SetWeight(
-                        "tube", "joint_" + random.nextInt(200), VertexSet.chosen(now.meshes().getFirst(), some(2000)), 0.5));
+                case 3 ->
+                    desk.apply(new SetWeight(
+                            "tube",
+                            "joint_" + random.nextInt(200),
+                            VertexSet.chosen(now.meshes().getFirst(), some(2000)),
+                            0.5));
                 case 4 -> window.act("undo");
                 case 5 -> desk.station().set(random.nextBoolean() ? Station.SKIN : Station.SCALE_AND_AXES);
                 case 6 -> {
@@ -184,14 +197,16 @@ final class DeskBench {
                 case 8 -> desk.seeing().paint().set(Paint.values()[random.nextInt(Paint.values().length)]);
                 case 9 -> window.act("play");
                 case 10 -> {
-                    BitSet grown = MeshTopology.of(now.meshes().getFirst()).grown(desk.chosen().get().vertices());
+                    BitSet grown = MeshTopology.of(now.meshes().getFirst())
+                            .grown(desk.chosen().get().vertices());
                     desk.choose(0, grown);
                 }
-                default -> desk.apply(new TakeOffJoint(
-                        "tube",
-                        "joint_" + (1 + random.nextInt(198)),
-                        VertexSet.chosen(now.meshes().getFirst(), some(2000)),
-                        Optional.empty()));
+                default ->
+                    desk.apply(new TakeOffJoint(
+                            "tube",
+                            "joint_" + (1 + random.nextInt(198)),
+                            VertexSet.chosen(now.meshes().getFirst(), some(2000)),
+                            Optional.empty()));
             }
             return null;
         });
@@ -216,7 +231,10 @@ final class DeskBench {
         for (int i = 0; i < 20; i++) {
             on(() -> {
                 desk.apply(new SetWeight(
-                        "pilot", "head", VertexSet.chosen(desk.now().meshes().getFirst(), firsts(500)), random.nextDouble()));
+                        "pilot",
+                        "head",
+                        VertexSet.chosen(desk.now().meshes().getFirst(), firsts(500)),
+                        random.nextDouble()));
                 return null;
             });
             quiet();

@@ -34,8 +34,10 @@ final class EditBench {
                 Report.FRAME);
         report.within(
                 "take a joint off 50,000 vertices",
-                Timing.of(40, 100, () -> new TakeOffJoint("tube", "joint_90", many, Optional.empty())
-                        .apply(big, Work.QUIET)),
+                Timing.of(
+                        40,
+                        100,
+                        () -> new TakeOffJoint("tube", "joint_90", many, Optional.empty()).apply(big, Work.QUIET)),
                 Report.FRAME);
         Asset edited = new TakeOffJoint("tube", "joint_90", few, Optional.empty())
                 .apply(big, Work.QUIET)

@@ -18,8 +18,8 @@ final class FileBench {
         try {
             byte[] bytes = GltfWriter.glb(big);
             Files.write(file, bytes);
-            report.title("Files, 100,000 vertices, 200 joints, 10 clips of 300 frames, "
-                    + bytes.length / 1_000_000 + " MB");
+            report.title(
+                    "Files, 100,000 vertices, 200 joints, 10 clips of 300 frames, " + bytes.length / 1_000_000 + " MB");
             Timing read = Timing.of(20, 40, () -> Files.readAllBytes(file));
             Timing open = Timing.of(20, 40, () -> AssetFiles.open(file, Work.QUIET));
             report.against("open", open, "reading the bytes", read, 8);

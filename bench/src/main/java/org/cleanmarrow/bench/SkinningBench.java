@@ -44,8 +44,7 @@ final class SkinningBench {
         Deformer deformer = new Deformer(big);
         MeshPlace place = deformer.places().getFirst();
         var pose = new Rig(big).at(clip, 3);
-        Timing all = Timing.of(
-                200, 200, () -> deformer.deform(place, pose, world, new Matrix4d(), outP, outN, true));
+        Timing all = Timing.of(200, 200, () -> deformer.deform(place, pose, world, new Matrix4d(), outP, outN, true));
         report.within("positions and normals, all cores", all, Report.FRAME);
         againstNode(report, big, one);
     }
@@ -64,7 +63,8 @@ final class SkinningBench {
                 return;
             }
             JsonNode json = JsonMapper.shared().readTree(out);
-            Timing theirs = Timing.sorted(new double[] {json.path("medianMilliseconds").asDouble()});
+            Timing theirs =
+                    Timing.sorted(new double[] {json.path("medianMilliseconds").asDouble()});
             report.against("positions and normals, one core", ours, "three.js, positions alone", theirs, 0.1);
         } finally {
             Files.deleteIfExists(file);

@@ -50,8 +50,21 @@ final class ViewBench {
 
     private static Picture picture(Asset asset, Clip clip, double seconds, int joint, double turn) {
         return new Picture(
-                WIDTH, HEIGHT, Camera.front().turned(turn, 8), asset, asset, 0, clip, seconds, Paint.INFLUENCE, joint,
-                -1, new BitSet(), Picture.Look.PLAIN, Box.empty(), false);
+                WIDTH,
+                HEIGHT,
+                Camera.front().turned(turn, 8),
+                asset,
+                asset,
+                0,
+                clip,
+                seconds,
+                Paint.INFLUENCE,
+                joint,
+                -1,
+                new BitSet(),
+                Picture.Look.PLAIN,
+                Box.empty(),
+                false);
     }
 
     private static void picking(Report report, Asset big) throws Exception {
@@ -72,8 +85,7 @@ final class ViewBench {
                 Report.FRAME);
         report.within(
                 "pick in the same pose",
-                Timing.of(30, 100, () -> picker.pick(
-                        camera.ray(400 + round[0]++ % 100, 350, WIDTH, HEIGHT))),
+                Timing.of(30, 100, () -> picker.pick(camera.ray(400 + round[0]++ % 100, 350, WIDTH, HEIGHT))),
                 Report.FRAME);
         report.within(
                 "choose about 50,000 vertices by a box",

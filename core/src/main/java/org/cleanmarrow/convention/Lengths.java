@@ -127,7 +127,8 @@ public final class Lengths {
         return from == at
                 ? new Value(number, false)
                 : new Value(
-                        number * Units.metresPer(text.substring(from, at)).orElseThrow(NumberFormatException::new), true);
+                        number * Units.metresPer(text.substring(from, at)).orElseThrow(NumberFormatException::new),
+                        true);
     }
 
     private boolean take(char wanted) {

@@ -272,8 +272,9 @@ public final class Join {
             materials.add(new Material(m.name(), m.baseColour(), texture, m.doubleSided(), carried));
         }
         List<Texture> textures = new ArrayList<>(base.textures());
-        other.textures().forEach(t -> textures.add(
-                new Texture(t.name(), t.image() < 0 ? -1 : t.image() + base.images().size(), Carried.NONE)));
+        other.textures()
+                .forEach(t -> textures.add(new Texture(
+                        t.name(), t.image() < 0 ? -1 : t.image() + base.images().size(), Carried.NONE)));
         var images = new ArrayList<>(base.images());
         images.addAll(other.images());
         return joined.withPictures(materials, textures, images);

@@ -113,8 +113,7 @@ public final class Deformer {
      * @param vertices numbers in the mesh, rising
      * @param out      3 for each of them, in their order
      */
-    public void deformSome(
-            MeshPlace place, Pose pose, Matrix4d[] world, Matrix4d view, int[] vertices, float[] out) {
+    public void deformSome(MeshPlace place, Pose pose, Matrix4d[] world, Matrix4d view, int[] vertices, float[] out) {
         Mesh mesh = asset.meshes().get(place.mesh());
         double[] morph = pose.morph(place.node());
         float[] node = rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0);

@@ -47,7 +47,6 @@ public final class MotionProbe {
     /** @param changed the only vertices that can part, rising; null: all can */
     private record Pair(MeshPlace a, MeshPlace b, boolean sameCount, int[] changed) {}
 
-
     private record Moment(Clip a, Clip b, double seconds) {}
 
     private record Found(double largest, double sum, long count, Pair pair, int vertex, Moment moment) {}
@@ -199,8 +198,8 @@ public final class MotionProbe {
         for (int i = 0; i < p.size(); i++) {
             Influences before = p.get(i).influences();
             Influences after = q.get(i).influences();
-            boolean sameShape =
-                    p.get(i).positions() == q.get(i).positions() && p.get(i).targets() == q.get(i).targets();
+            boolean sameShape = p.get(i).positions() == q.get(i).positions()
+                    && p.get(i).targets() == q.get(i).targets();
             if (!sameShape || (before == null) != (after == null)) {
                 return null;
             }
@@ -304,7 +303,11 @@ public final class MotionProbe {
                 topology,
                 total.largest,
                 total.count == 0 ? 0 : total.sum / total.count,
-                !moved ? "" : total.pair == null ? a.asset.nodeRef(joints.get(total.vertex)[0]) : total.pair.a.label(a.asset),
+                !moved
+                        ? ""
+                        : total.pair == null
+                                ? a.asset.nodeRef(joints.get(total.vertex)[0])
+                                : total.pair.a.label(a.asset),
                 total.pair == null ? -1 : total.vertex,
                 at.a == null ? "" : at.a.name(),
                 at.seconds,

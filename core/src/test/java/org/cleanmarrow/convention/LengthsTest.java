@@ -28,14 +28,25 @@ public class LengthsTest {
 
     @Test(dataProvider = "lengths")
     public void readsWhatPeopleType(String text, double metres) {
-        assertThat(Lengths.metres(text, 0.01).orElseThrow()).isCloseTo(metres, org.assertj.core.data.Offset.offset(1e-12));
+        assertThat(Lengths.metres(text, 0.01).orElseThrow())
+                .isCloseTo(metres, org.assertj.core.data.Offset.offset(1e-12));
     }
 
     @DataProvider
     public Object[][] others() {
         return new Object[][] {
-            {""}, {"tall"}, {"3 parsec"}, {"1 + "}, {"(2cm"}, {"2cm)"}, {"3cm * 2cm"}, {"1 / 2cm"}, {"1..2"}, {"1/0"},
-            {"(".repeat(119)}, {"9".repeat(121)},
+            {""},
+            {"tall"},
+            {"3 parsec"},
+            {"1 + "},
+            {"(2cm"},
+            {"2cm)"},
+            {"3cm * 2cm"},
+            {"1 / 2cm"},
+            {"1..2"},
+            {"1/0"},
+            {"(".repeat(119)},
+            {"9".repeat(121)},
         };
     }
 

@@ -36,9 +36,8 @@ public class PolygonsTest {
         double least = Double.POSITIVE_INFINITY;
         for (int[] t : triangles) {
             Vector3d a = point(p, corners[t[0]]);
-            Vector3d n = point(p, corners[t[1]])
-                    .sub(a)
-                    .cross(point(p, corners[t[2]]).sub(a));
+            Vector3d n =
+                    point(p, corners[t[1]]).sub(a).cross(point(p, corners[t[2]]).sub(a));
             area += n.length() / 2;
             least = Math.min(least, n.length() < 1e-12 ? 1 : n.normalize().dot(whole));
         }
@@ -55,7 +54,8 @@ public class PolygonsTest {
 
     /** A star about a centre is simple whatever its radii, and most of them are concave. */
     private static float[] star(int corners, Random random) {
-        Matrix3d turn = new Matrix3d().rotateXYZ(random.nextDouble() * 6, random.nextDouble() * 6, random.nextDouble() * 6);
+        Matrix3d turn =
+                new Matrix3d().rotateXYZ(random.nextDouble() * 6, random.nextDouble() * 6, random.nextDouble() * 6);
         float[] p = new float[corners * 3];
         for (int i = 0; i < corners; i++) {
             double angle = 2 * Math.PI * i / corners;
@@ -79,7 +79,11 @@ public class PolygonsTest {
             double whole = newell(p, counting(n), n).length() / 2;
             assertThat(cut.area).as("%d corners, round %d", n, round).isCloseTo(whole, within(whole * 1e-5));
             assertThat(cut.normalDot).as("no triangle is turned over").isGreaterThan(0);
-            assertThat(cut.triangles.stream().flatMapToInt(Arrays::stream).distinct().count()).isEqualTo(n);
+            assertThat(cut.triangles.stream()
+                            .flatMapToInt(Arrays::stream)
+                            .distinct()
+                            .count())
+                    .isEqualTo(n);
         }
     }
 
@@ -99,9 +103,7 @@ public class PolygonsTest {
     @Test
     public void anOutlineThatRunsToAHoleAndBackLeavesTheHoleOpen() {
         // A square of side 4 with a square hole of side 2, joined by a line that is walked both ways.
-        float[] p = {
-            0, 0, 0, 4, 0, 0, 4, 4, 0, 0, 4, 0, 0, 0, 0, 1, 1, 0, 1, 3, 0, 3, 3, 0, 3, 1, 0, 1, 1, 0
-        };
+        float[] p = {0, 0, 0, 4, 0, 0, 4, 4, 0, 0, 4, 0, 0, 0, 0, 1, 1, 0, 1, 3, 0, 3, 3, 0, 3, 1, 0, 1, 1, 0};
         Cut cut = cut(p, counting(10), 10);
         assertThat(cut.area).isCloseTo(16 - 4, within(1e-6));
         assertThat(cut.triangles).hasSize(8);

@@ -121,7 +121,9 @@ public class TriangleTreeTest {
     public void anEmptyTreeMeetsNothing() {
         TriangleTree tree = new TriangleTree(new int[0], new float[0]);
         tree.refit(new float[0]);
-        assertThat(tree.nearest(new float[] {0, 0, 0}, new float[] {1, 0, 0}, t -> true)).isNull();
-        assertThat(tree.meetsBefore(new float[] {0, 0, 0}, new float[] {1, 0, 0}, 9)).isFalse();
+        assertThat(tree.nearest(new float[] {0, 0, 0}, new float[] {1, 0, 0}, t -> true))
+                .isNull();
+        assertThat(tree.meetsBefore(new float[] {0, 0, 0}, new float[] {1, 0, 0}, 9))
+                .isFalse();
     }
 }

@@ -49,7 +49,9 @@ public class VertexChoiceTest {
                 for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
                     weight += rows.joints()[i] == 1 ? rows.weights()[i] : 0;
                 }
-                assertThat(found.get(v)).as("vertex %d, weight %f over %f", v, weight, over).isEqualTo(weight > over);
+                assertThat(found.get(v))
+                        .as("vertex %d, weight %f over %f", v, weight, over)
+                        .isEqualTo(weight > over);
             }
         }
     }
@@ -102,7 +104,16 @@ public class VertexChoiceTest {
                 all[i] = points.get(i);
             }
             Primitive cloud = new Primitive(
-                    Primitive.Mode.POINTS, null, all, null, null, List.of(), null, List.of(), -1, Primitive.Layout.PLAIN,
+                    Primitive.Mode.POINTS,
+                    null,
+                    all,
+                    null,
+                    null,
+                    List.of(),
+                    null,
+                    List.of(),
+                    -1,
+                    Primitive.Layout.PLAIN,
                     org.cleanmarrow.asset.Carried.NONE);
             Asset asset = Asset.of(
                     "cloud",
@@ -164,7 +175,8 @@ public class VertexChoiceTest {
             int best = -1;
             double least = Double.POSITIVE_INFINITY;
             for (int v = 0; v < points.length / 3; v++) {
-                double d = Math.hypot(Math.hypot(points[v * 3] - (double) x, points[v * 3 + 1] - (double) y),
+                double d = Math.hypot(
+                        Math.hypot(points[v * 3] - (double) x, points[v * 3 + 1] - (double) y),
                         points[v * 3 + 2] - (double) z);
                 if (d < least) {
                     least = d;

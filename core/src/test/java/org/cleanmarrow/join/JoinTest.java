@@ -7,8 +7,8 @@ import java.util.List;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.check.Target;
+import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.kit.RandomAssets;
@@ -51,7 +51,9 @@ public class JoinTest {
                 assertThat(joined.skins()).hasSize(whole.skins().size());
                 Motion motion = MotionProbe.compare(whole, joined, Work.QUIET);
                 assertThat(motion.unmatched()).isEmpty();
-                assertThat(motion.largestMetres()).as("seed %d in %s", seed, code).isLessThan(1e-4 * size(whole));
+                assertThat(motion.largestMetres())
+                        .as("seed %d in %s", seed, code)
+                        .isLessThan(1e-4 * size(whole));
             }
         }
     }
@@ -93,7 +95,9 @@ public class JoinTest {
                 .isNotEmpty()
                 .allMatch(f -> f.message().contains("take_7:tail"));
         Asset twice = Join.of(joined, takes, Work.QUIET);
-        assertThat(twice.clips().stream().map(c -> c.name()).toList()).doesNotHaveDuplicates().hasSize(6);
+        assertThat(twice.clips().stream().map(c -> c.name()).toList())
+                .doesNotHaveDuplicates()
+                .hasSize(6);
     }
 
     @Test
@@ -103,8 +107,10 @@ public class JoinTest {
                 "box",
                 Conventions.GLTF,
                 List.of(Node.group("box", org.cleanmarrow.asset.Local.IDENTITY).withMesh(0, -1)),
-                List.of(Mesh.of("box", org.cleanmarrow.asset.Primitive.triangles(
-                        new int[] {0, 1, 2}, new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0}, null, -1))),
+                List.of(Mesh.of(
+                        "box",
+                        org.cleanmarrow.asset.Primitive.triangles(
+                                new int[] {0, 1, 2}, new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0}, null, -1))),
                 List.of(),
                 List.of());
         Asset joined = Join.of(box, motionOnly(whole), Work.QUIET);

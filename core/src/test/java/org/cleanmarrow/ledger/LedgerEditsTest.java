@@ -61,14 +61,22 @@ public class LedgerEditsTest {
         Ledger read = Ledger.parse(kept.toJson());
         assertThat(read.toJson()).isEqualTo(kept.toJson());
         assertThat(read.choices()).hasSize(1);
-        assertThat(read.choices().getFirst().vertices().on(asset.meshes().getFirst())).isEqualTo(some);
+        assertThat(read.choices().getFirst().vertices().on(asset.meshes().getFirst()))
+                .isEqualTo(some);
         assertThat(steps(read)).isEqualTo(STEPS);
         Ledger again = read.keeping(new Ledger.Choice("strap", "crate", VertexSet.ALL));
-        assertThat(again.choices()).hasSize(1).first().extracting(Ledger.Choice::mesh).isEqualTo("crate");
+        assertThat(again.choices())
+                .hasSize(1)
+                .first()
+                .extracting(Ledger.Choice::mesh)
+                .isEqualTo("crate");
         assertThat(again.forgetting("strap").choices()).isEmpty();
         assertThat(again.plus(new TrimEnds()).choices()).hasSize(1);
         assertThat(Ledger.EMPTY.isEmpty()).isTrue();
-        assertThat(Ledger.EMPTY.keeping(new Ledger.Choice("a", "b", VertexSet.ALL)).isEmpty()).isFalse();
+        assertThat(Ledger.EMPTY
+                        .keeping(new Ledger.Choice("a", "b", VertexSet.ALL))
+                        .isEmpty())
+                .isFalse();
     }
 
     @DataProvider
@@ -112,7 +120,9 @@ public class LedgerEditsTest {
         assertThat(history.done().getFirst().motion().map(Motion::sameTopology)).isEqualTo(Optional.of(true));
         Asset before = history.latest();
         history.amend(first, measured);
-        assertThat(history.latest()).as("a step that is known no more changes nothing").isSameAs(before);
+        assertThat(history.latest())
+                .as("a step that is known no more changes nothing")
+                .isSameAs(before);
     }
 
     @Test

@@ -87,7 +87,8 @@ public class DeformSomeTest {
                             .transformPosition(new Vector3d(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]));
                     sum.fma(rows.weights()[i], moved);
                 }
-                assertThat(sum.distance(out[v * 3], out[v * 3 + 1], out[v * 3 + 2])).isLessThan(1e-5 * (1 + sum.length()));
+                assertThat(sum.distance(out[v * 3], out[v * 3 + 1], out[v * 3 + 2]))
+                        .isLessThan(1e-5 * (1 + sum.length()));
             }
         }
     }

@@ -119,7 +119,8 @@ public class MotionProbeTest {
             Motion quick = MotionProbe.compare(before, after, Work.QUIET);
             Motion whole = MotionProbe.compare(before, longWay, Work.QUIET);
             assertThat(quick.largestMetres()).isPositive().isEqualTo(whole.largestMetres());
-            assertThat(quick.meanMetres()).isCloseTo(whole.meanMetres(), org.assertj.core.data.Percentage.withPercentage(0.001));
+            assertThat(quick.meanMetres())
+                    .isCloseTo(whole.meanMetres(), org.assertj.core.data.Percentage.withPercentage(0.001));
             assertThat(quick.vertex()).isEqualTo(whole.vertex());
             assertThat(quick.clip()).isEqualTo(whole.clip());
         }
@@ -129,18 +130,27 @@ public class MotionProbeTest {
     @Test
     public void jointsAreComparedWhereThereIsNoMesh() throws Exception {
         Asset whole = RandomAssets.of(3);
-        Asset bare = whole.withNodes(whole.nodes().stream().map(n -> n.withMesh(-1, -1)).toList())
+        Asset bare = whole.withNodes(
+                        whole.nodes().stream().map(n -> n.withMesh(-1, -1)).toList())
                 .withMeshes(java.util.List.of());
-        assertThat(MotionProbe.compare(bare, bare.withName("again"), Work.QUIET).largestMetres()).isZero();
+        assertThat(MotionProbe.compare(bare, bare.withName("again"), Work.QUIET).largestMetres())
+                .isZero();
         java.util.List<org.cleanmarrow.asset.Node> moved = new java.util.ArrayList<>(bare.nodes());
         int joint = bare.findNode("joint_0");
-        boolean still = bare.clips().stream().flatMap(c -> c.channels().stream()).noneMatch(c -> c.node() == joint);
+        boolean still =
+                bare.clips().stream().flatMap(c -> c.channels().stream()).noneMatch(c -> c.node() == joint);
         var local = moved.get(joint).local();
         float[] t = local.translation().clone();
         t[1] += 0.5f;
-        moved.set(joint, moved.get(joint).withLocal(new org.cleanmarrow.asset.Local(t, local.rotation(), local.scale(), null)));
+        moved.set(
+                joint,
+                moved.get(joint).withLocal(new org.cleanmarrow.asset.Local(t, local.rotation(), local.scale(), null)));
         Motion motion = MotionProbe.compare(bare, bare.withNodes(moved), Work.QUIET);
-        double scale = new org.cleanmarrow.pose.Rig(bare).rest().world()[bare.parents()[joint]].getScale(new org.joml.Vector3d()).x;
+        double scale = new org.cleanmarrow.pose.Rig(bare)
+                .rest()
+                .world()[bare.parents()[joint]]
+                .getScale(new org.joml.Vector3d())
+                .x;
         assertThat(motion.largestMetres()).isCloseTo(0.5 * scale, org.assertj.core.data.Percentage.withPercentage(0.1));
         assertThat(motion.mesh()).startsWith("joint_");
         assertThat(still || motion.clip().isEmpty()).isTrue();

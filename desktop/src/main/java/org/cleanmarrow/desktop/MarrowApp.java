@@ -33,7 +33,9 @@ public final class MarrowApp extends Application {
         if (!arguments.isEmpty() && arguments.getFirst().equals("demo")) {
             desk.openDemo();
         } else if (arguments.size() > 1 && arguments.getFirst().equals("open")) {
-            desk.open(arguments.subList(1, arguments.size()).stream().map(Path::of).toList());
+            desk.open(arguments.subList(1, arguments.size()).stream()
+                    .map(Path::of)
+                    .toList());
         }
     }
 

@@ -43,7 +43,11 @@ public class ChoosingTest extends DeskWindow {
     private void drag(double x0, double y0, double x1, double y1) throws Exception {
         Point2D from = screen(x0, y0);
         Point2D to = screen(x1, y1);
-        robot.moveTo(from).press(MouseButton.PRIMARY).moveTo(from.midpoint(to)).moveTo(to).release(MouseButton.PRIMARY);
+        robot.moveTo(from)
+                .press(MouseButton.PRIMARY)
+                .moveTo(from.midpoint(to))
+                .moveTo(to)
+                .release(MouseButton.PRIMARY);
         quiet();
     }
 
@@ -52,9 +56,12 @@ public class ChoosingTest extends DeskWindow {
         Asset asset = on(() -> desk.now());
         Deformer deformer = new Deformer(asset);
         Pose rest = new Rig(asset).rest();
-        Matrix4d view = Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
-        MeshPlace place =
-                deformer.places().stream().filter(p -> p.mesh() == mesh).findFirst().orElseThrow();
+        Matrix4d view =
+                Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
+        MeshPlace place = deformer.places().stream()
+                .filter(p -> p.mesh() == mesh)
+                .findFirst()
+                .orElseThrow();
         float[] out = new float[deformer.vertexCount(place) * 3];
         deformer.deform(place, rest, rest.world(), view, out, null, false);
         return out;
@@ -107,7 +114,8 @@ public class ChoosingTest extends DeskWindow {
         assertThat(seen.cardinality()).isBetween(20, all.cardinality() * 3 / 4);
         // Going through all triangles: nothing lies clearly before a vertex that was taken.
         Vector3d eye = camera().eye();
-        int[] corners = MeshTopology.of(on(() -> desk.now().meshes().getFirst())).corners();
+        int[] corners =
+                MeshTopology.of(on(() -> desk.now().meshes().getFirst())).corners();
         int tried = 0;
         for (int v = seen.nextSetBit(0); v >= 0 && tried < 12; v = seen.nextSetBit(v + 7), tried++) {
             Vector3d at = new Vector3d(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
@@ -171,8 +179,24 @@ public class ChoosingTest extends DeskWindow {
             Point2D p = view.localToScene(view.screenToLocal(at));
             for (var type : List.of(MouseEvent.MOUSE_PRESSED, MouseEvent.MOUSE_RELEASED)) {
                 view.fireEvent(new MouseEvent(
-                        type, p.getX(), p.getY(), at.getX(), at.getY(), MouseButton.PRIMARY, 1, shift, control, false,
-                        false, type == MouseEvent.MOUSE_PRESSED, false, false, true, false, true, null));
+                        type,
+                        p.getX(),
+                        p.getY(),
+                        at.getX(),
+                        at.getY(),
+                        MouseButton.PRIMARY,
+                        1,
+                        shift,
+                        control,
+                        false,
+                        false,
+                        type == MouseEvent.MOUSE_PRESSED,
+                        false,
+                        false,
+                        true,
+                        false,
+                        true,
+                        null));
             }
             return null;
         });
@@ -221,7 +245,8 @@ public class ChoosingTest extends DeskWindow {
             return null;
         });
         Asset asset = on(() -> desk.now());
-        Matrix4d view = Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
+        Matrix4d view =
+                Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
         int node = asset.findNode("right_forearm");
         Vector3d at = view.transformPosition(new Rig(asset).rest().world()[node].getTranslation(new Vector3d()));
         Vector3d picture = camera().toPicture(at, width(), height());
@@ -301,7 +326,9 @@ public class ChoosingTest extends DeskWindow {
         BitSet different = chosen();
         different.xor(expected);
         assertThat(expected.cardinality()).isGreaterThan(200);
-        assertThat(different.cardinality()).as("only vertices within a pixel of the line may differ").isLessThanOrEqualTo(near);
+        assertThat(different.cardinality())
+                .as("only vertices within a pixel of the line may differ")
+                .isLessThanOrEqualTo(near);
     }
 
     @Test
@@ -319,17 +346,25 @@ public class ChoosingTest extends DeskWindow {
         picker.pose(on(() -> desk.now()), null, 0);
         Picker.Hit hit = picker.pick(camera.ray(x, y, width(), height()));
         double radius = on(() -> window.viewport().chooser().brush().get())
-                * camera.metresPerPixel(height()) * hit.distance() / camera.reach();
+                * camera.metresPerPixel(height())
+                * hit.distance()
+                / camera.reach();
         float[] p = positions(0);
         for (int v = 0; v < p.length / 3; v++) {
             double d = hit.point().distance(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
             if (Math.abs(d / radius - 1) > 1e-3) {
-                assertThat(touched.get(v)).as("vertex %d, %f of the radius", v, d / radius).isEqualTo(d < radius);
+                assertThat(touched.get(v))
+                        .as("vertex %d, %f of the radius", v, d / radius)
+                        .isEqualTo(d < radius);
             }
         }
         assertThat(touched.cardinality()).isGreaterThan(10);
         // A longer stroke takes more, and all that the first touch took.
-        robot.moveTo(from).press(MouseButton.PRIMARY).moveBy(0, 20).moveBy(0, 20).release(MouseButton.PRIMARY);
+        robot.moveTo(from)
+                .press(MouseButton.PRIMARY)
+                .moveBy(0, 20)
+                .moveBy(0, 20)
+                .release(MouseButton.PRIMARY);
         quiet();
         BitSet stroke = chosen();
         assertThat(stroke.cardinality()).isGreaterThan(touched.cardinality());
@@ -375,7 +410,9 @@ public class ChoosingTest extends DeskWindow {
         quiet();
         BitSet right = chosen();
         assertThat(right.isEmpty()).isFalse();
-        assertThat(right.stream().allMatch(v -> p[v * 3] < 0)).as("the boots' mirror images lie on the other side").isTrue();
+        assertThat(right.stream().allMatch(v -> p[v * 3] < 0))
+                .as("the boots' mirror images lie on the other side")
+                .isTrue();
         on(() -> {
             desk.joint().set("left_hand");
             return null;

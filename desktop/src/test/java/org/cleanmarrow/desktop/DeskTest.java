@@ -130,7 +130,9 @@ public class DeskTest extends DeskWindow {
         assertThat(find("#chip-1").getStyleClass()).contains("off");
         assertThat(find("#chip-2").getStyleClass()).contains("caution");
         assertThat(((Button) find("#chip-2")).getTooltip().getText()).contains("crown");
-        assertThat(on(() -> AddRoot.hasCleanRoot(desk.now()))).as("the rest runs").isTrue();
+        assertThat(on(() -> AddRoot.hasCleanRoot(desk.now())))
+                .as("the rest runs")
+                .isTrue();
         on(() -> {
             desk.undo();
             return null;
@@ -218,7 +220,8 @@ public class DeskTest extends DeskWindow {
             for (int x = x0; x < x1; x += 3) {
                 Color p = a.getPixelReader().getColor(x, y);
                 Color q = b.getPixelReader().getColor(x, y);
-                sum += Math.abs(p.getRed() - q.getRed()) + Math.abs(p.getGreen() - q.getGreen())
+                sum += Math.abs(p.getRed() - q.getRed())
+                        + Math.abs(p.getGreen() - q.getGreen())
                         + Math.abs(p.getBlue() - q.getBlue());
                 count++;
             }
@@ -271,8 +274,7 @@ public class DeskTest extends DeskWindow {
         int w = (int) before.getWidth();
         apply(new FreezeNodes());
         apply(new org.cleanmarrow.steps.GiveStrays("", java.util.Optional.empty()));
-        apply(new org.cleanmarrow.steps.SetWeight(
-                "pilot", "left_hand", org.cleanmarrow.step.VertexSet.ALL, 1));
+        apply(new org.cleanmarrow.steps.SetWeight("pilot", "left_hand", org.cleanmarrow.step.VertexSet.ALL, 1));
         on(() -> {
             desk.clip().set("hail");
             desk.seconds().set(1);
@@ -294,7 +296,12 @@ public class DeskTest extends DeskWindow {
     public void everythingCanBeReachedAndNamed() throws Exception {
         openDemo();
         for (Station station : List.of(
-                Station.INTAKE, Station.SCALE_AND_AXES, Station.SKELETON, Station.SKIN, Station.MOTION, Station.DELIVERY)) {
+                Station.INTAKE,
+                Station.SCALE_AND_AXES,
+                Station.SKELETON,
+                Station.SKIN,
+                Station.MOTION,
+                Station.DELIVERY)) {
             station(station);
             on(() -> {
                 for (Node node : scene.getRoot().lookupAll(".button")) {
@@ -302,8 +309,9 @@ public class DeskTest extends DeskWindow {
                     if (button == null || !isShown(button)) {
                         continue;
                     }
-                    boolean named = button.getText() != null && !button.getText().isBlank()
-                            || button.getAccessibleText() != null;
+                    boolean named =
+                            button.getText() != null && !button.getText().isBlank()
+                                    || button.getAccessibleText() != null;
                     assertThat(named).as("%s in %s", button, station).isTrue();
                     assertThat(button.getWidth())
                             .as("%s is not cut in %s", button.getText(), station)

@@ -194,7 +194,10 @@ abstract class DeskWindow {
     Point2D pointOn(int mesh, BitSet vertices) throws Exception {
         Asset asset = on(() -> desk.now());
         Picker picker = new Picker();
-        picker.pose(asset, on(() -> desk.playedClip().orElse(null)), on(() -> desk.seconds().get()));
+        picker.pose(
+                asset,
+                on(() -> desk.playedClip().orElse(null)),
+                on(() -> desk.seconds().get()));
         Camera camera = camera();
         double w = width();
         double h = height();

@@ -40,9 +40,11 @@ public class ExtremesTest extends DeskWindow {
         for (int j = 0; j < joints; j++) {
             list[j] = j;
             int[] children = j + 1 < joints ? new int[] {j + 1} : new int[0];
-            nodes.add(org.cleanmarrow.asset.Node.group("joint_" + "very_".repeat(38) + j, Local.at(0, 0.002, 0), children));
+            nodes.add(org.cleanmarrow.asset.Node.group(
+                    "joint_" + "very_".repeat(38) + j, Local.at(0, 0.002, 0), children));
         }
-        nodes.add(org.cleanmarrow.asset.Node.group("m".repeat(200), Local.IDENTITY).withMesh(0, 0));
+        nodes.add(org.cleanmarrow.asset.Node.group("m".repeat(200), Local.IDENTITY)
+                .withMesh(0, 0));
         Influences.Builder rows = new Influences.Builder(3);
         for (int v = 0; v < 3; v++) {
             rows.add(joints - 1, 1);
@@ -53,12 +55,17 @@ public class ExtremesTest extends DeskWindow {
                 Primitive.triangles(new int[] {0, 1, 2}, new float[] {0, 0, 0, 1, 0, 0, 0, 2, 0}, null, -1)
                         .withInfluences(rows.build()));
         return Asset.of(
-                "many", Conventions.GLTF, nodes, List.of(mesh), List.of(new Skin("", list, null, 0, Carried.NONE)),
+                "many",
+                Conventions.GLTF,
+                nodes,
+                List.of(mesh),
+                List.of(new Skin("", list, null, 0, Carried.NONE)),
                 List.of());
     }
 
     private void holds() throws Exception {
-        for (Station station : List.of(Station.INTAKE, Station.SCALE_AND_AXES, Station.SKELETON, Station.SKIN, Station.DELIVERY)) {
+        for (Station station :
+                List.of(Station.INTAKE, Station.SCALE_AND_AXES, Station.SKELETON, Station.SKIN, Station.DELIVERY)) {
             station(station);
             on(() -> {
                 for (String id : List.of("#to-delivery", "#viewport", "#station-delivery", "#target")) {

@@ -91,8 +91,12 @@ public class HandsTest extends DeskWindow {
         press("#settings-close");
         inView();
         robot.push(KeyCode.G);
-        assertThat(on(() -> desk.seeing().wire().get())).as("G is the edges' key now").isFalse();
-        assertThat(on(() -> desk.seeing().ghost().get())).as("and no longer the ghost's").isFalse();
+        assertThat(on(() -> desk.seeing().wire().get()))
+                .as("G is the edges' key now")
+                .isFalse();
+        assertThat(on(() -> desk.seeing().ghost().get()))
+                .as("and no longer the ghost's")
+                .isFalse();
         robot.push(KeyCode.W);
         assertThat(on(() -> desk.seeing().wire().get())).isFalse();
         Preferences kept = new Preferences(new AppFolder(home).preferences());
@@ -128,7 +132,8 @@ public class HandsTest extends DeskWindow {
         // 1.8288 m are six feet: NIST Special Publication 811, appendix B.8.
         assertThat(kept.say(1.8288)).isEqualTo("6 ft 0.0 in");
         Files.writeString(new AppFolder(home).preferences(), "scale=wide\nunit=cubit\n");
-        assertThat(new Preferences(new AppFolder(home).preferences()).scale().get()).isEqualTo(1);
+        assertThat(new Preferences(new AppFolder(home).preferences()).scale().get())
+                .isEqualTo(1);
     }
 
     @Test
@@ -153,12 +158,21 @@ public class HandsTest extends DeskWindow {
         press("#editor-apply");
         quiet();
         Asset now = on(() -> desk.now());
-        assertThat(now.meshes().getFirst().primitives().getFirst().influences().longestRow()).isEqualTo(2);
-        assertThat(on(() -> desk.history().ledger().entries().getFirst().step())).isEqualTo(new LimitInfluences("", 2, 0));
+        assertThat(now.meshes().getFirst().primitives().getFirst().influences().longestRow())
+                .isEqualTo(2);
+        assertThat(on(() -> desk.history().ledger().entries().getFirst().step()))
+                .isEqualTo(new LimitInfluences("", 2, 0));
         inView();
         robot.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
-        assertThat(on(() -> desk.now()).meshes().getFirst().primitives().getFirst().influences().longestRow()).isEqualTo(4);
+        assertThat(on(() -> desk.now())
+                        .meshes()
+                        .getFirst()
+                        .primitives()
+                        .getFirst()
+                        .influences()
+                        .longestRow())
+                .isEqualTo(4);
     }
 
     @Test
@@ -180,18 +194,21 @@ public class HandsTest extends DeskWindow {
             return null;
         });
         quiet();
-        assertThat(on(() -> desk.history().ledger().entries().getFirst().step())).isEqualTo(new TrimEnds());
-        assertThat(on(() -> desk.history().done())).allSatisfy(d -> assertThat(d.change()).isPresent());
+        assertThat(on(() -> desk.history().ledger().entries().getFirst().step()))
+                .isEqualTo(new TrimEnds());
+        assertThat(on(() -> desk.history().done()))
+                .allSatisfy(d -> assertThat(d.change()).isPresent());
     }
 
     @Test
     public void aFixIsForetoldAndAllAlikeAreFixedTogether() throws Exception {
         openDemo();
         station(Station.SKIN);
-        int first = on(() -> desk.findingsAt(Station.SKIN).indexOf(desk.findings().stream()
-                .filter(f -> f.check().equals("leak"))
-                .findFirst()
-                .orElseThrow()));
+        int first = on(() -> desk.findingsAt(Station.SKIN)
+                .indexOf(desk.findings().stream()
+                        .filter(f -> f.check().equals("leak"))
+                        .findFirst()
+                        .orElseThrow()));
         Node fix = find("#fix-leak-" + first);
         on(() -> {
             fix.requestFocus();
@@ -220,7 +237,9 @@ public class HandsTest extends DeskWindow {
         quiet();
         press("#take-off");
         quiet();
-        assertThat(on(() -> desk.station().get())).as("the next stop is the conversion").isEqualTo(Station.SCALE_AND_AXES);
+        assertThat(on(() -> desk.station().get()))
+                .as("the next stop is the conversion")
+                .isEqualTo(Station.SCALE_AND_AXES);
         press("#convert");
         quiet();
         assertThat(on(() -> desk.station().get())).isEqualTo(Station.DELIVERY);
@@ -238,7 +257,9 @@ public class HandsTest extends DeskWindow {
         Seeing.Tape tape = on(() -> desk.seeing().tape().get());
         assertThat(tape.from()).isNotNull().isNotEqualTo(tape.to());
         assertThat(tape.to()).isNotNull();
-        assertThat(on(() -> desk.chosen().get().isEmpty())).as("taping chooses nothing").isTrue();
+        assertThat(on(() -> desk.chosen().get().isEmpty()))
+                .as("taping chooses nothing")
+                .isTrue();
     }
 
     @Test

@@ -21,7 +21,13 @@ public class RecoveryTest extends DeskWindow {
         Files.write(source, GltfWriter.glb(FerryPilot.asset()));
         // A process number above what this system gives, so that it is certainly not running.
         left = home.resolve("work-99999999999.recovery");
-        Files.writeString(left, source + "\n" + Ledger.EMPTY.plus(new AddRoot("root")).plus(new TrimEnds()).toJson());
+        Files.writeString(
+                left,
+                source + "\n"
+                        + Ledger.EMPTY
+                                .plus(new AddRoot("root"))
+                                .plus(new TrimEnds())
+                                .toJson());
     }
 
     @Test

@@ -13,9 +13,17 @@ public class SmokeTest {
     public void theProgramStartsShowsThePilotAndEnds() throws Exception {
         String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
         Process process = new ProcessBuilder(
-                        "xvfb-run", "-a", "-s", "-screen 0 1280x800x24", java, "-Xmx1g",
-                        "--enable-native-access=ALL-UNNAMED", "--sun-misc-unsafe-memory-access=allow", "-cp",
-                        System.getProperty("java.class.path"), SmokeMain.class.getName())
+                        "xvfb-run",
+                        "-a",
+                        "-s",
+                        "-screen 0 1280x800x24",
+                        java,
+                        "-Xmx1g",
+                        "--enable-native-access=ALL-UNNAMED",
+                        "--sun-misc-unsafe-memory-access=allow",
+                        "-cp",
+                        System.getProperty("java.class.path"),
+                        SmokeMain.class.getName())
                 .redirectErrorStream(true)
                 .start();
         String out = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);

@@ -47,7 +47,9 @@ public class StoryTest extends DeskWindow {
     public void fromAMessyRigToASoundDelivery() throws Exception {
         openDemo();
         for (Station station : List.of(Station.SCALE_AND_AXES, Station.SKELETON, Station.SKIN)) {
-            assertThat(on(() -> desk.count(station, Severity.BLOCKER))).as(station.name()).isPositive();
+            assertThat(on(() -> desk.count(station, Severity.BLOCKER)))
+                    .as(station.name())
+                    .isPositive();
         }
 
         // The arm is chosen, its influence shows, and the strap is chosen as a piece.
@@ -55,7 +57,8 @@ public class StoryTest extends DeskWindow {
         chooseJoint("left_upper_arm");
         assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(Paint.INFLUENCE);
         Finding leak = finding("leak");
-        BitSet strap = MeshTopology.of(on(() -> desk.now().meshes().getFirst())).shellsOf(leak.place().vertices());
+        BitSet strap = MeshTopology.of(on(() -> desk.now().meshes().getFirst()))
+                .shellsOf(leak.place().vertices());
         click("#tool-shell");
         robot.clickOn(pointOn(0, leak.place().vertices()));
         quiet();
@@ -68,7 +71,9 @@ public class StoryTest extends DeskWindow {
         click("#take-off");
         quiet();
         assertThat(weighted("left_upper_arm", strap)).isZero();
-        assertThat(on(() -> desk.chosen().get().vertices())).as("the choice stays").isEqualTo(strap);
+        assertThat(on(() -> desk.chosen().get().vertices()))
+                .as("the choice stays")
+                .isEqualTo(strap);
         chooseJoint("left_arm_twist");
         click("#take-off");
         quiet();
@@ -126,7 +131,8 @@ public class StoryTest extends DeskWindow {
         quiet();
         assertThat(out.resolve("ferry-pilot_v002.glb")).exists();
         assertThat(Files.readAllBytes(first)).isEqualTo(bytes);
-        assertThat(on(() -> desk.lastDelivery().orElseThrow().landing().largestMetres())).isZero();
+        assertThat(on(() -> desk.lastDelivery().orElseThrow().landing().largestMetres()))
+                .isZero();
     }
 
     private void openTheNewerVersion() throws Exception {
@@ -138,9 +144,9 @@ public class StoryTest extends DeskWindow {
             return null;
         });
         quiet();
-        assertThat(on(() -> desk.history().done())).hasSize(steps).allSatisfy(d -> assertThat(d.change())
-                .as(d.reason())
-                .isPresent());
+        assertThat(on(() -> desk.history().done()))
+                .hasSize(steps)
+                .allSatisfy(d -> assertThat(d.change()).as(d.reason()).isPresent());
         assertThat(on(() -> desk.findings())).isEmpty();
         assertThat(on(() -> desk.now().meshes().getFirst().vertexCount()))
                 .isGreaterThan(FerryPilot.asset().meshes().getFirst().vertexCount());

@@ -70,13 +70,19 @@ public class ThemeAndWordsTest {
         Map<String, Integer> t = tokens(theme);
         for (String ground : List.of("-paper", "-card")) {
             for (String text : List.of("-ink", "-ink-2", "-marrow", "-verdigris", "-slate")) {
-                assertThat(contrast(t.get(text), t.get(ground))).as("%s: %s on %s", theme, text, ground).isGreaterThanOrEqualTo(4.5);
+                assertThat(contrast(t.get(text), t.get(ground)))
+                        .as("%s: %s on %s", theme, text, ground)
+                        .isGreaterThanOrEqualTo(4.5);
             }
             // Ochre marks and outlines; where it is text it is large or bold beside a count: 3:1.
             assertThat(contrast(t.get("-ochre"), t.get(ground))).isGreaterThanOrEqualTo(3);
         }
-        assertThat(contrast(t.get("-on-marrow"), t.get("-marrow"))).as("the main act").isGreaterThanOrEqualTo(4.5);
-        assertThat(contrast(t.get("-ink"), t.get("-marrow-soft"))).as("a chosen row").isGreaterThanOrEqualTo(4.5);
+        assertThat(contrast(t.get("-on-marrow"), t.get("-marrow")))
+                .as("the main act")
+                .isGreaterThanOrEqualTo(4.5);
+        assertThat(contrast(t.get("-ink"), t.get("-marrow-soft")))
+                .as("a chosen row")
+                .isGreaterThanOrEqualTo(4.5);
     }
 
     @Test
@@ -88,16 +94,20 @@ public class ThemeAndWordsTest {
             assertThat(words.containsKey("fix." + name)).as("fix.%s", name).isTrue();
         }
         for (Paint paint : Paint.values()) {
-            assertThat(words.containsKey("skin.paint." + paint.name().toLowerCase())).isTrue();
+            assertThat(words.containsKey("skin.paint." + paint.name().toLowerCase()))
+                    .isTrue();
         }
         for (Chooser.Reach reach : Chooser.Reach.values()) {
-            assertThat(words.containsKey("skin.tool." + reach.name().toLowerCase() + ".tip")).isTrue();
+            assertThat(words.containsKey("skin.tool." + reach.name().toLowerCase() + ".tip"))
+                    .isTrue();
         }
         for (Chooser.Gesture gesture : Chooser.Gesture.values()) {
-            assertThat(words.containsKey("skin.drag." + gesture.name().toLowerCase() + ".tip")).isTrue();
+            assertThat(words.containsKey("skin.drag." + gesture.name().toLowerCase() + ".tip"))
+                    .isTrue();
         }
         for (Station station : List.of(Station.INTAKE, Station.SKIN, Station.DELIVERY)) {
-            assertThat(words.containsKey("station." + station.name().toLowerCase())).isTrue();
+            assertThat(words.containsKey("station." + station.name().toLowerCase()))
+                    .isTrue();
         }
     }
 
@@ -105,7 +115,11 @@ public class ThemeAndWordsTest {
     public void noTextShoutsOrBlames() {
         ResourceBundle words = ResourceBundle.getBundle("org.cleanmarrow.desktop.words");
         for (String key : words.keySet()) {
-            assertThat(words.getString(key)).as(key).doesNotContain("!").doesNotContainIgnoringCase("error").doesNotContainIgnoringCase("invalid");
+            assertThat(words.getString(key))
+                    .as(key)
+                    .doesNotContain("!")
+                    .doesNotContainIgnoringCase("error")
+                    .doesNotContainIgnoringCase("invalid");
         }
     }
 }

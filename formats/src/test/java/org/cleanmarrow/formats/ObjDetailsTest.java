@@ -48,7 +48,8 @@ public class ObjDetailsTest {
                         + "usemtl lost\nf 1/1 2/2 3/3\nusemtl nowhere\nf 1/1 2/2 3/3\n",
                 folder);
         List<Material> m = asset.materials();
-        assertThat(m.stream().map(Material::name).toList()).containsExactly("oil skin", "rope", "jumper", "lost", "nowhere");
+        assertThat(m.stream().map(Material::name).toList())
+                .containsExactly("oil skin", "rope", "jumper", "lost", "nowhere");
         assertThat(m.get(0).baseColour()).containsExactly(0.9f, 0.7f, 0.1f, 0.5f);
         assertThat(m.get(1).baseColour()).containsExactly(0.4f, 0.4f, 0.4f, 0.75f);
         assertThat(m.get(2).texture()).isZero();
@@ -78,7 +79,8 @@ public class ObjDetailsTest {
         assertThat(p.normals()).hasSize(15);
         // A face without normals among others: then none are kept, rather than wrong ones.
         String mixed = text + "f 1 2 4\n";
-        assertThat(obj(mixed, null).meshes().getFirst().primitives().getFirst().normals()).isNull();
+        assertThat(obj(mixed, null).meshes().getFirst().primitives().getFirst().normals())
+                .isNull();
     }
 
     @Test
@@ -131,8 +133,16 @@ public class ObjDetailsTest {
                 turn(little, from, out, to);
             }
         }
-        Primitive a = PlyReader.read(little, "a.ply", Work.QUIET).meshes().getFirst().primitives().getFirst();
-        Primitive b = PlyReader.read(out, "b.ply", Work.QUIET).meshes().getFirst().primitives().getFirst();
+        Primitive a = PlyReader.read(little, "a.ply", Work.QUIET)
+                .meshes()
+                .getFirst()
+                .primitives()
+                .getFirst();
+        Primitive b = PlyReader.read(out, "b.ply", Work.QUIET)
+                .meshes()
+                .getFirst()
+                .primitives()
+                .getFirst();
         assertThat(b.positions()).isEqualTo(a.positions());
         assertThat(b.indices()).isEqualTo(a.indices());
     }

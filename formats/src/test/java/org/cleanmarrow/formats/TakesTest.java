@@ -45,7 +45,8 @@ public class TakesTest {
             }
             out.append(j == 0 ? "ROOT hips" : "JOINT j" + j)
                     .append("\n{\n")
-                    .append(String.format(Locale.ROOT, "OFFSET %.2f %.2f %.2f\n", offsets[j][0], offsets[j][1], offsets[j][2]))
+                    .append(String.format(
+                            Locale.ROOT, "OFFSET %.2f %.2f %.2f\n", offsets[j][0], offsets[j][1], offsets[j][2]))
                     .append("CHANNELS ")
                     .append(own.size())
                     .append(' ')
@@ -100,7 +101,9 @@ public class TakesTest {
                 Matrix4d[] world = rig.at(clip, f * 0.0333333f).world();
                 for (int j = 0; j < 6; j++) {
                     Vector3d at = world[j].getTranslation(new Vector3d());
-                    assertThat(at.distance(take.places.get(f)[j])).as("joint %d, frame %d", j, f).isLessThan(1e-3);
+                    assertThat(at.distance(take.places.get(f)[j]))
+                            .as("joint %d, frame %d", j, f)
+                            .isLessThan(1e-3);
                 }
             }
         }
@@ -128,12 +131,14 @@ public class TakesTest {
 
     @Test
     public void severalRootsAndNoFramesAreTakes() throws Exception {
-        String text = "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 0\n}\nROOT b\n{\nOFFSET 1 2 3\nCHANNELS 1 Yrotation\n}\n"
-                + "MOTION\nFrames: 0\nFrame Time: 0.01\n";
+        String text =
+                "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 0\n}\nROOT b\n{\nOFFSET 1 2 3\nCHANNELS 1 Yrotation\n}\n"
+                        + "MOTION\nFrames: 0\nFrame Time: 0.01\n";
         Asset asset = read(text);
         assertThat(asset.nodes().stream().map(n -> n.name()).toList()).containsExactly("a", "b");
         assertThat(asset.clips()).isEmpty();
         assertThat(asset.nodes().get(1).local().translation()).containsExactly(1, 2, 3);
-        assertThat(asset.skins().getFirst().inverseBind(1).getTranslation(new Vector3d())).isEqualTo(new Vector3d(-1, -2, -3));
+        assertThat(asset.skins().getFirst().inverseBind(1).getTranslation(new Vector3d()))
+                .isEqualTo(new Vector3d(-1, -2, -3));
     }
 }

@@ -36,7 +36,9 @@ import tools.jackson.databind.json.JsonMapper;
 public class TextFormatsTest {
     private static JsonNode witness(String file) throws Exception {
         return JsonMapper.shared()
-                .readTree(Node.run("readers.mjs", List.of(Samples.path(file).toAbsolutePath().toString())));
+                .readTree(Node.run(
+                        "readers.mjs",
+                        List.of(Samples.path(file).toAbsolutePath().toString())));
     }
 
     private static double[] numbers(JsonNode list) {
@@ -56,7 +58,8 @@ public class TextFormatsTest {
                 c[i] = (float) corners[t + i * 3] + " " + (float) corners[t + i * 3 + 1] + " "
                         + (float) corners[t + i * 3 + 2];
             }
-            int first = c[0].compareTo(c[1]) <= 0 ? (c[0].compareTo(c[2]) <= 0 ? 0 : 2) : c[1].compareTo(c[2]) <= 0 ? 1 : 2;
+            int first =
+                    c[0].compareTo(c[1]) <= 0 ? (c[0].compareTo(c[2]) <= 0 ? 0 : 2) : c[1].compareTo(c[2]) <= 0 ? 1 : 2;
             out.add(c[first] + ", " + c[(first + 1) % 3] + ", " + c[(first + 2) % 3]);
         }
         out.sort(null);
@@ -97,12 +100,15 @@ public class TextFormatsTest {
         for (String line : java.nio.file.Files.readAllLines(Samples.path("concave_polygon.obj"))) {
             String[] words = line.strip().split("\\s+");
             if (words[0].equals("v")) {
-                points.add(new double[] {Double.parseDouble(words[1]), Double.parseDouble(words[2]), Double.parseDouble(words[3])});
+                points.add(new double[] {
+                    Double.parseDouble(words[1]), Double.parseDouble(words[2]), Double.parseDouble(words[3])
+                });
             } else if (words[0].equals("f")) {
                 Vector3d normal = new Vector3d();
                 for (int i = 1; i < words.length; i++) {
                     double[] a = points.get(Integer.parseInt(words[i].split("/")[0]) - 1);
-                    double[] b = points.get(Integer.parseInt(words[i % (words.length - 1) + 1].split("/")[0]) - 1);
+                    double[] b = points.get(
+                            Integer.parseInt(words[i % (words.length - 1) + 1].split("/")[0]) - 1);
                     normal.add(new Vector3d(a[0], a[1], a[2]).cross(new Vector3d(b[0], b[1], b[2])));
                 }
                 whole += normal.length() / 2;
@@ -121,7 +127,11 @@ public class TextFormatsTest {
     @Test
     public void plyVerticesAndFacesAgree() throws Exception {
         for (String file : List.of("cube_binary.ply", "cube.ply")) {
-            Primitive p = AssetFiles.open(Samples.path(file), Work.QUIET).meshes().getFirst().primitives().getFirst();
+            Primitive p = AssetFiles.open(Samples.path(file), Work.QUIET)
+                    .meshes()
+                    .getFirst()
+                    .primitives()
+                    .getFirst();
             JsonNode theirs = witness(file);
             double[] positions = numbers(theirs.path("positions"));
             assertThat(p.positions()).as(file).hasSize(positions.length);
@@ -133,7 +143,8 @@ public class TextFormatsTest {
             for (int i = 0; i < index.length; i++) {
                 System.arraycopy(positions, (int) index[i] * 3, flat, i * 3, 3);
             }
-            assertThat(triangles(corners(AssetFiles.open(Samples.path(file), Work.QUIET)))).isEqualTo(triangles(flat));
+            assertThat(triangles(corners(AssetFiles.open(Samples.path(file), Work.QUIET))))
+                    .isEqualTo(triangles(flat));
         }
     }
 
@@ -148,14 +159,19 @@ public class TextFormatsTest {
         assertThat(clip.rate()).isEqualTo(120);
         Rig rig = new Rig(asset);
         for (JsonNode moment : theirs.path("moments")) {
-            Matrix4d[] world = rig.at(clip, moment.path("seconds").doubleValue()).world();
+            Matrix4d[] world =
+                    rig.at(clip, moment.path("seconds").doubleValue()).world();
             for (int j = 0; j < world.length; j++) {
                 Vector3d at = world[j].getTranslation(new Vector3d());
                 JsonNode p = moment.path("positions");
                 Vector3d expected = new Vector3d(
-                        p.get(j * 3).doubleValue(), p.get(j * 3 + 1).doubleValue(), p.get(j * 3 + 2).doubleValue());
+                        p.get(j * 3).doubleValue(),
+                        p.get(j * 3 + 1).doubleValue(),
+                        p.get(j * 3 + 2).doubleValue());
                 // The figure is about 30 units tall.
-                assertThat(at.distance(expected)).as("joint %d at %s s", j, moment.path("seconds")).isLessThan(30e-5);
+                assertThat(at.distance(expected))
+                        .as("joint %d at %s s", j, moment.path("seconds"))
+                        .isLessThan(30e-5);
             }
         }
         double least = Double.POSITIVE_INFINITY;
@@ -164,7 +180,9 @@ public class TextFormatsTest {
             BvhReader.read(bytes, "01_01.bvh", Work.QUIET);
             least = Math.min(least, (System.nanoTime() - start) / 1e6);
         }
-        assertThat(least).as("milliseconds, against three.js").isLessThan(theirs.path("milliseconds").doubleValue() / 2);
+        assertThat(least)
+                .as("milliseconds, against three.js")
+                .isLessThan(theirs.path("milliseconds").doubleValue() / 2);
     }
 
     @Test
@@ -188,7 +206,9 @@ public class TextFormatsTest {
         // Position 2 is used with two texture coordinates, so it is there twice, side by side.
         assertThat(first.positions()).containsExactly(0, 0, 0, 1, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0);
         assertThat(first.indices()).containsExactly(3, 1, 0, 4, 3, 2);
-        assertThat(first.attribute("TEXCOORD_0").orElseThrow().values()[1]).as("counted from the top").isZero();
+        assertThat(first.attribute("TEXCOORD_0").orElseThrow().values()[1])
+                .as("counted from the top")
+                .isZero();
         assertThat(asset.materials().stream().map(m -> m.name()).toList()).containsExactly("red", "blue");
         assertThat(asset.notes()).anyMatch(n -> n.contains("no unit"));
     }
@@ -204,20 +224,42 @@ public class TextFormatsTest {
             {"a.obj", "v 0 0 0\r\nv 1 0 0\r\nv 0 1 0\r\nf 1 2\r\n", "line 4"},
             {"a.obj", "", "vertices"},
             {"a.obj", "v 0 0 0\nf 99999999999 1 1\n", "whole number"},
-            {"a.ply", "ply\nformat ascii 1.0\nelement vertex 2000000000\nproperty float x\nend_header\n0\n", "too short"},
-            {"a.ply", "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nend_header\n0 0\n", "x, y and z"},
+            {"a.ply", "ply\nformat ascii 1.0\nelement vertex 2000000000\nproperty float x\nend_header\n0\n", "too short"
+            },
+            {
+                "a.ply",
+                "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nend_header\n0 0\n",
+                "x, y and z"
+            },
             {"a.ply", "ply\nformat morse 1.0\nend_header\n", "format"},
             {"a.ply", "plywood", "end_header"},
-            {"a.ply", "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\n"
-                    + "element face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n3 0 0 7\n", "names number 7"},
-            {"a.ply", "ply\nformat binary_little_endian 1.0\nelement vertex 1\nproperty float x\nproperty float y\n"
-                    + "property float z\nelement face 1\nproperty list uint int vertex_indices\nend_header\n"
-                    + "\0\0\0\0\0\0\0\0\0\0\0\0\u007f\u007f\u007f\u007f", "too short"},
-            {"a.bvh", "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 1 Xrotation\n}\nMOTION\nFrames: 2000000000\nFrame Time: 0.1\n1\n", "too short"},
+            {
+                "a.ply",
+                "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\n"
+                        + "element face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n3 0 0 7\n",
+                "names number 7"
+            },
+            {
+                "a.ply",
+                "ply\nformat binary_little_endian 1.0\nelement vertex 1\nproperty float x\nproperty float y\n"
+                        + "property float z\nelement face 1\nproperty list uint int vertex_indices\nend_header\n"
+                        + "\0\0\0\0\0\0\0\0\0\0\0\0\u007f\u007f\u007f\u007f",
+                "too short"
+            },
+            {
+                "a.bvh",
+                "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 1 Xrotation\n}\nMOTION\nFrames: 2000000000\nFrame Time: 0.1\n1\n",
+                "too short"
+            },
             {"a.bvh", "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 2 Xrotation Wobble\n}\n", "wobble"},
             {"a.bvh", "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\n", "ends too early"},
-            {"a.bvh", "HIERARCHY\n" + "ROOT a\n{\nOFFSET 0 0 0\n" + "JOINT b\n{\nOFFSET 0 0 0\n".repeat(3000), "deeper"},
-            {"a.bvh", "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 1 Xrotation\n}\nMOTION\nFrames: 2\nFrame Time: 0.1\n1\n", "frame 1 of 2"},
+            {"a.bvh", "HIERARCHY\n" + "ROOT a\n{\nOFFSET 0 0 0\n" + "JOINT b\n{\nOFFSET 0 0 0\n".repeat(3000), "deeper"
+            },
+            {
+                "a.bvh",
+                "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 1 Xrotation\n}\nMOTION\nFrames: 2\nFrame Time: 0.1\n1\n",
+                "frame 1 of 2"
+            },
         };
     }
 
@@ -233,7 +275,9 @@ public class TextFormatsTest {
     private static Asset read(String file, byte[] bytes) throws ReadFailed {
         return file.endsWith("obj")
                 ? ObjReader.read(bytes, file, null, Work.QUIET)
-                : file.endsWith("ply") ? PlyReader.read(bytes, file, Work.QUIET) : BvhReader.read(bytes, file, Work.QUIET);
+                : file.endsWith("ply")
+                        ? PlyReader.read(bytes, file, Work.QUIET)
+                        : BvhReader.read(bytes, file, Work.QUIET);
     }
 
     /** A file of the collection that announces a list of faces within its vertices and then holds none. */
@@ -251,7 +295,8 @@ public class TextFormatsTest {
         for (String file : List.of("spider.obj", "cube_binary.ply", "cube.ply", "issue623.ply")) {
             byte[] whole = java.nio.file.Files.readAllBytes(Samples.path(file));
             for (int i = 0; i < 250; i++) {
-                byte[] bytes = java.util.Arrays.copyOf(whole, random.nextInt(4) == 0 ? random.nextInt(whole.length) : whole.length);
+                byte[] bytes = java.util.Arrays.copyOf(
+                        whole, random.nextInt(4) == 0 ? random.nextInt(whole.length) : whole.length);
                 for (int k = 0; k < 1 + random.nextInt(6) && bytes.length > 0; k++) {
                     bytes[random.nextInt(bytes.length)] = (byte) random.nextInt(256);
                 }

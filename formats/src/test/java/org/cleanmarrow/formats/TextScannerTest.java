@@ -48,7 +48,9 @@ public class TextScannerTest {
 
     @DataProvider
     public Object[][] noNumbers() {
-        return new Object[][] {{"x"}, {"-"}, {"."}, {"1.2.3"}, {"1e"}, {"nan"}, {"inf"}, {"1e999"}, {"0x10"}, {"1f"}, {"--1"}};
+        return new Object[][] {
+            {"x"}, {"-"}, {"."}, {"1.2.3"}, {"1e"}, {"nan"}, {"inf"}, {"1e999"}, {"0x10"}, {"1f"}, {"--1"}
+        };
     }
 
     @Test(dataProvider = "noNumbers")
@@ -101,7 +103,9 @@ public class TextScannerTest {
             assertThat(in.rest()).isEqualTo("ö");
         }
         byte[] lies = {(byte) 0xFE, (byte) 0xFF, (byte) 0xD8, 0x00};
-        assertThatThrownBy(() -> new TextScanner(lies, "f")).isInstanceOf(ReadFailed.class).hasMessageContaining("UTF-16");
+        assertThatThrownBy(() -> new TextScanner(lies, "f"))
+                .isInstanceOf(ReadFailed.class)
+                .hasMessageContaining("UTF-16");
     }
 
     @Test

@@ -4,16 +4,14 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.BitSet;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Refused;
-import java.util.stream.Collectors;
-import java.util.stream.IntStream;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.DoubleProperty;
 import javafx.beans.property.ObjectProperty;
@@ -44,7 +42,9 @@ import org.cleanmarrow.ledger.BadLedger;
 import org.cleanmarrow.ledger.History;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.VertexSet;
 
 /**
  * All state that the interface shows, and the acts that change it. Lives on the interface thread; computation
@@ -288,7 +288,10 @@ public final class Desk {
                     say(
                             files.size() == 1
                                     ? Words.of("said.opened", files.getFirst().getFileName())
-                                    : Words.of("said.joined", files.size(), asset.notes().getLast()));
+                                    : Words.of(
+                                            "said.joined",
+                                            files.size(),
+                                            asset.notes().getLast()));
                 },
                 this::fail);
     }

@@ -44,7 +44,8 @@ public final class FileDialogs {
 
     /** Asks for a file to open, or several that become one asset. */
     public void open() {
-        List<File> files = chooser("dialog.open", "dialog.assets", assetEndings()).showOpenMultipleDialog(owner);
+        List<File> files =
+                chooser("dialog.open", "dialog.assets", assetEndings()).showOpenMultipleDialog(owner);
         if (files != null && !files.isEmpty()) {
             desk.open(files.stream().map(File::toPath).toList());
         }

@@ -76,7 +76,8 @@ final class SkinCard extends StationCard {
                         : Words.of(
                                 "skin.chosen",
                                 chosen.vertices().cardinality(),
-                                Parts.shortened(asset.meshes().get(chosen.mesh()).name())));
+                                Parts.shortened(
+                                        asset.meshes().get(chosen.mesh()).name())));
         fillChoose(chosen);
         fillInfluence(chosen, asset);
         fillChoice(chosen);
@@ -137,8 +138,8 @@ final class SkinCard extends StationCard {
 
     private void mirror() {
         Desk.Chosen chosen = desk.chosen().get();
-        VertexChoice.Mirrored found = VertexChoice.mirrored(
-                desk.now(), chosen.mesh(), chosen.vertices(), viewport.mirrorTolerance());
+        VertexChoice.Mirrored found =
+                VertexChoice.mirrored(desk.now(), chosen.mesh(), chosen.vertices(), viewport.mirrorTolerance());
         desk.choose(chosen.mesh(), found.vertices());
         if (found.unmatched() > 0) {
             desk.message().set(Words.of("skin.mirror.unmatched", found.unmatched()));
@@ -154,7 +155,9 @@ final class SkinCard extends StationCard {
             return;
         }
         int chosen = desk.chosen().get().mesh();
-        int mesh = chosen >= 0 ? chosen : desk.workedMesh().map(asset.meshes()::indexOf).orElse(-1);
+        int mesh = chosen >= 0
+                ? chosen
+                : desk.workedMesh().map(asset.meshes()::indexOf).orElse(-1);
         int skin = mesh < 0 ? -1 : asset.skinOfMesh(mesh);
         int joint = skin < 0 ? -1 : asset.skins().get(skin).indexOfNode(desk.jointNode());
         if (joint >= 0) {

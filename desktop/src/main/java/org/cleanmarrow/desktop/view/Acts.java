@@ -49,12 +49,15 @@ final class Acts {
         add("look-side", "2", open, () -> viewport.lookFrom(90, 0));
         add("look-top", "3", open, () -> viewport.lookFrom(0, 90));
         add("look-quarter", "4", open, () -> viewport.lookFrom(24, 8));
-        add("parallel", "5", open, () -> viewport.setCamera(
-                viewport.camera().withParallel(!viewport.camera().parallel())));
+        add(
+                "parallel",
+                "5",
+                open,
+                () -> viewport.setCamera(
+                        viewport.camera().withParallel(!viewport.camera().parallel())));
         add("turntable", "T", open, () -> seeing.turning().set(!seeing.turning().get()));
         add(BEFORE, "B", open, () -> {});
-        add("divider", "D", open, () -> seeing.divider()
-                .set(seeing.divider().get() > 0 ? 0 : 0.5));
+        add("divider", "D", open, () -> seeing.divider().set(seeing.divider().get() > 0 ? 0 : 0.5));
         add("ghost", "G", open, () -> seeing.ghost().set(!seeing.ghost().get()));
         add("joints", "J", open, () -> seeing.joints().set(!seeing.joints().get()));
         add("names", "N", open, () -> seeing.names().set(!seeing.names().get()));
@@ -69,24 +72,61 @@ final class Acts {
         add("frame-on", "Period", open, () -> time.step(1));
         add("first-frame", "Home", open, () -> time.jump(false));
         add("last-frame", "End", open, () -> time.jump(true));
-        add("choose-all", "Shortcut+A", open, () -> change((asset, mesh, set) -> VertexChoice.all(asset.meshes()
-                .get(mesh))));
+        add(
+                "choose-all",
+                "Shortcut+A",
+                open,
+                () -> change(
+                        (asset, mesh, set) -> VertexChoice.all(asset.meshes().get(mesh))));
         add("choose-none", "Esc", chosen, () -> desk.choose(-1, new BitSet()));
-        add("invert", "I", chosen, () -> change(
-                (asset, mesh, set) -> VertexChoice.inverted(asset.meshes().get(mesh), set)));
-        add("grow", "Close Bracket", chosen, () -> change((asset, mesh, set) -> topology(asset, mesh).grown(set)));
-        add("shrink", "Open Bracket", chosen, () -> change((asset, mesh, set) -> topology(asset, mesh).shrunk(set)));
-        add("whole-shell", "", chosen, () -> change((asset, mesh, set) -> topology(asset, mesh).shellsOf(set)));
-        add("same-material", "", chosen, () -> change(
-                (asset, mesh, set) -> VertexChoice.sameMaterial(asset.meshes().get(mesh), set)));
-        add("mirror-choice", "M", chosen, () -> change((asset, mesh, set) -> VertexChoice.mirrored(
-                        asset, mesh, set, viewport.mirrorTolerance())
-                .vertices()));
-        add("brush-larger", "Shift+Close Bracket", open, () -> viewport.chooser().scaleBrush(1.25));
-        add("brush-smaller", "Shift+Open Bracket", open, () -> viewport.chooser().scaleBrush(0.8));
-        add("theme", "", () -> true, () -> desk.preferences()
-                .dark()
-                .set(!desk.preferences().dark().get()));
+        add(
+                "invert",
+                "I",
+                chosen,
+                () -> change((asset, mesh, set) ->
+                        VertexChoice.inverted(asset.meshes().get(mesh), set)));
+        add(
+                "grow",
+                "Close Bracket",
+                chosen,
+                () -> change((asset, mesh, set) -> topology(asset, mesh).grown(set)));
+        add(
+                "shrink",
+                "Open Bracket",
+                chosen,
+                () -> change((asset, mesh, set) -> topology(asset, mesh).shrunk(set)));
+        add(
+                "whole-shell",
+                "",
+                chosen,
+                () -> change((asset, mesh, set) -> topology(asset, mesh).shellsOf(set)));
+        add(
+                "same-material",
+                "",
+                chosen,
+                () -> change((asset, mesh, set) ->
+                        VertexChoice.sameMaterial(asset.meshes().get(mesh), set)));
+        add(
+                "mirror-choice",
+                "M",
+                chosen,
+                () -> change((asset, mesh, set) -> VertexChoice.mirrored(asset, mesh, set, viewport.mirrorTolerance())
+                        .vertices()));
+        add(
+                "brush-larger",
+                "Shift+Close Bracket",
+                open,
+                () -> viewport.chooser().scaleBrush(1.25));
+        add(
+                "brush-smaller",
+                "Shift+Open Bracket",
+                open,
+                () -> viewport.chooser().scaleBrush(0.8));
+        add(
+                "theme",
+                "",
+                () -> true,
+                () -> desk.preferences().dark().set(!desk.preferences().dark().get()));
         add("larger", "Shortcut+Equals", () -> true, () -> desk.preferences().scaleBy(0.125));
         add("smaller", "Shortcut+Minus", () -> true, () -> desk.preferences().scaleBy(-0.125));
         add("settings", "F1", () -> true, layer::settings);
@@ -111,7 +151,8 @@ final class Acts {
         int mesh = desk.chosen().get().mesh();
         if (mesh < 0) {
             Optional<Mesh> worked = desk.workedMesh();
-            mesh = worked.map(m -> asset.meshes().indexOf(m)).orElse(asset.meshes().isEmpty() ? -1 : 0);
+            mesh = worked.map(m -> asset.meshes().indexOf(m))
+                    .orElse(asset.meshes().isEmpty() ? -1 : 0);
         }
         if (mesh >= 0) {
             desk.choose(mesh, change.of(asset, mesh, desk.chosen().get().vertices()));

@@ -8,14 +8,12 @@ import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
 import javafx.geometry.Insets;
 import javafx.scene.control.Hyperlink;
-import javafx.scene.control.ScrollPane;
-import javafx.scene.input.KeyCode;
-import org.cleanmarrow.geometry.VertexChoice;
-import org.cleanmarrow.ledger.Ledger;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
+import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
+import javafx.scene.input.KeyCode;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
@@ -28,6 +26,8 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.geometry.VertexChoice;
+import org.cleanmarrow.ledger.Ledger;
 
 /** What the asset is made of: parts, the joints that move the chosen vertices, and all joints with a filter. */
 final class ContentsPane extends VBox {
@@ -188,8 +188,7 @@ final class ContentsPane extends VBox {
             int[] top = stack.pop();
             boolean joint = flags[top[0]];
             if (joint) {
-                out.add(new JointRow(
-                        refs[top[0]], asset.nodes().get(top[0]).name(), top[1], counts[top[0]]));
+                out.add(new JointRow(refs[top[0]], asset.nodes().get(top[0]).name(), top[1], counts[top[0]]));
             }
             int[] children = asset.nodes().get(top[0]).children();
             for (int i = children.length - 1; i >= 0; i--) {

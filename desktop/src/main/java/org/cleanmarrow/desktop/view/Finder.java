@@ -1,7 +1,6 @@
 package org.cleanmarrow.desktop.view;
 
 import java.util.ArrayList;
-import java.util.BitSet;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
@@ -150,20 +149,27 @@ final class Finder extends TextField {
             }));
         }
         Asset asset = desk.now();
-        desk.history().ledger().choices().forEach(choice -> out.add(
-                new Entry(choice.name(), Words.of("find.choice"), "", () -> desk.chooseNamed(choice))));
+        desk.history()
+                .ledger()
+                .choices()
+                .forEach(choice ->
+                        out.add(new Entry(choice.name(), Words.of("find.choice"), "", () -> desk.chooseNamed(choice))));
         boolean[] joint = asset.jointFlags();
         String[] refs = asset.nodeRefs();
         for (int n = 0; n < joint.length; n++) {
             if (joint[n]) {
                 String ref = refs[n];
-                out.add(new Entry(ref, Words.of("find.joint"), "", () -> desk.joint().set(ref)));
+                out.add(new Entry(
+                        ref, Words.of("find.joint"), "", () -> desk.joint().set(ref)));
             }
         }
         for (int m = 0; m < asset.meshes().size(); m++) {
             int mesh = m;
-            out.add(new Entry(asset.meshRef(m), Words.of("find.part"), "", () -> desk.choose(
-                    mesh, VertexChoice.all(asset.meshes().get(mesh)))));
+            out.add(new Entry(
+                    asset.meshRef(m),
+                    Words.of("find.part"),
+                    "",
+                    () -> desk.choose(mesh, VertexChoice.all(asset.meshes().get(mesh)))));
         }
         for (Clip clip : asset.clips()) {
             out.add(new Entry(clip.name(), Words.of("find.clip"), "", () -> {

@@ -94,9 +94,8 @@ final class FindingsList extends VBox {
     private void foretell(Hyperlink fix, Step step, Label effect) {
         PauseTransition rest = new PauseTransition(Duration.millis(220));
         rest.setOnFinished(e -> desk.preview(step, done -> {
-            effect.setText(done.change().isEmpty()
-                    ? done.reason()
-                    : Words.of("findings.would", Outcomes.sentence(done)));
+            effect.setText(
+                    done.change().isEmpty() ? done.reason() : Words.of("findings.would", Outcomes.sentence(done)));
             effect.setManaged(true);
         }));
         fix.hoverProperty().addListener((o, a, on) -> turn(rest, on));

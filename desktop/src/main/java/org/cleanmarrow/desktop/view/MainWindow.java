@@ -10,8 +10,8 @@ import javafx.application.Platform;
 import javafx.beans.binding.Bindings;
 import javafx.scene.Node;
 import javafx.scene.Scene;
-import javafx.scene.control.ScrollPane;
 import javafx.scene.control.ButtonBase;
+import javafx.scene.control.ScrollPane;
 import javafx.scene.control.SplitPane;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.input.DragEvent;
@@ -96,7 +96,8 @@ public final class MainWindow {
         findings.setMinHeight(90);
         Region list = (Region) findings.getContent();
         findings.prefHeightProperty()
-                .bind(Bindings.min(list.heightProperty().add(2), column.heightProperty().multiply(0.46)));
+                .bind(Bindings.min(
+                        list.heightProperty().add(2), column.heightProperty().multiply(0.46)));
         return column;
     }
 
@@ -174,9 +175,7 @@ public final class MainWindow {
     private void key(KeyEvent e) {
         boolean typing = e.getTarget() instanceof TextInputControl;
         boolean plain = !e.isShortcutDown() && !e.isAltDown() && !e.getCode().isFunctionKey();
-        boolean edits = e.isShortcutDown()
-                && (e.getCode() == KeyCode.Z || e.getCode() == KeyCode.A)
-                && typing;
+        boolean edits = e.isShortcutDown() && (e.getCode() == KeyCode.Z || e.getCode() == KeyCode.A) && typing;
         boolean presses = e.getCode() == KeyCode.SPACE && e.getTarget() instanceof ButtonBase;
         if (typing && plain || edits || presses || isInLayer(e)) {
             return;

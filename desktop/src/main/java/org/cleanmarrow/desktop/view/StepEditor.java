@@ -56,8 +56,7 @@ final class StepEditor extends VBox {
                 trouble.setText(e.getMessage());
             }
         });
-        getChildren()
-                .addAll(trouble, Parts.row(apply, Parts.button("editor-cancel", "editor.cancel", layer::hide)));
+        getChildren().addAll(trouble, Parts.row(apply, Parts.button("editor-cancel", "editor.cancel", layer::hide)));
         addEventFilter(KeyEvent.KEY_PRESSED, e -> {
             if (e.getCode() == KeyCode.ESCAPE) {
                 layer.hide();
@@ -109,7 +108,8 @@ final class StepEditor extends VBox {
             values.put(name, () -> JsonNodeFactory.instance.booleanNode(box.isSelected()));
             return box;
         }
-        TextField field = new TextField(value.isNull() ? "" : value.isString() ? value.stringValue() : value.toString());
+        TextField field =
+                new TextField(value.isNull() ? "" : value.isString() ? value.stringValue() : value.toString());
         field.setId("edit-" + name);
         field.setAccessibleText(name);
         boolean number = type.contains("number");

@@ -31,6 +31,7 @@ final class TimePane extends VBox {
     private static final int SEEN_LANES = 5;
     /** A canvas cannot be arbitrarily high; clips beyond are found by name. */
     private static final int MOST_LANES = 160;
+
     private static final double LEFT = 92;
     private static final double RIGHT = 28;
 
@@ -139,7 +140,9 @@ final class TimePane extends VBox {
         if (desk.isOpen() && desk.playedClip().isEmpty() && !desk.now().clips().isEmpty()) {
             choose(desk.now().clips().getFirst());
         }
-        desk.playedClip().filter(c -> !round.isSelected() && desk.seconds().get() >= c.end()).ifPresent(this::choose);
+        desk.playedClip()
+                .filter(c -> !round.isSelected() && desk.seconds().get() >= c.end())
+                .ifPresent(this::choose);
         desk.playing().set(!desk.playing().get() && desk.playedClip().isPresent());
     }
 

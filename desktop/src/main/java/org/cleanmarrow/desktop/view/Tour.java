@@ -50,8 +50,11 @@ final class Tour extends VBox {
                 new Stop("leak", Station.SKIN, this::showLeak, () -> false),
                 new Stop("takeoff", Station.SKIN, () -> {}, () -> has("take-off-joint")),
                 new Stop("convert", Station.SCALE_AND_AXES, () -> {}, () -> has("convert")),
-                new Stop("deliver", Station.DELIVERY, () -> {}, () -> desk.lastDelivery()
-                        .isPresent()));
+                new Stop(
+                        "deliver",
+                        Station.DELIVERY,
+                        () -> {},
+                        () -> desk.lastDelivery().isPresent()));
         desk.revision().addListener((o, a, b) -> goOnWhenDone());
     }
 
@@ -75,9 +78,8 @@ final class Tour extends VBox {
     private boolean has(String step) {
         return desk.isOpen()
                 && desk.history().done().stream()
-                        .anyMatch(d -> StepCodec.info(d.step().getClass())
-                                .name()
-                                .equals(step));
+                        .anyMatch(
+                                d -> StepCodec.info(d.step().getClass()).name().equals(step));
     }
 
     private void showLeak() {

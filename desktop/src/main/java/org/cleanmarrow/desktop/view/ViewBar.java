@@ -47,9 +47,9 @@ final class ViewBar extends HBox {
                         Parts.spring(),
                         toggle("ghost", seeing.ghost()),
                         divider);
-        getChildren().forEach(c -> ((Region) c).setMinWidth(c instanceof ToggleButton || c instanceof MenuButton
-                ? Region.USE_PREF_SIZE
-                : 0));
+        getChildren()
+                .forEach(c -> ((Region) c)
+                        .setMinWidth(c instanceof ToggleButton || c instanceof MenuButton ? Region.USE_PREF_SIZE : 0));
         disableProperty().set(!desk.isOpen());
         desk.revision().addListener((o, a, b) -> setDisable(!desk.isOpen()));
     }

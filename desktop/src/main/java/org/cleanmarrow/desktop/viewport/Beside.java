@@ -94,7 +94,15 @@ final class Beside {
     }
 
     private static void capsule(
-            List<Vector3d> out, double x0, double y0, double z0, double x1, double y1, double z1, double r0, double r1) {
+            List<Vector3d> out,
+            double x0,
+            double y0,
+            double z0,
+            double x1,
+            double y1,
+            double z1,
+            double r0,
+            double r1) {
         Vector3d from = new Vector3d(x0, y0, z0);
         Vector3d to = new Vector3d(x1, y1, z1);
         Vector3d along = new Vector3d(to).sub(from).normalize();

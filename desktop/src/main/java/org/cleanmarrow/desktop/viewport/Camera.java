@@ -81,7 +81,8 @@ public record Camera(Vector3d at, double turn, double tilt, double reach, boolea
         boolean steep = Math.abs(tilt) > 89.5;
         double side = Math.signum(tilt);
         return steep
-                ? new Matrix4d().lookAt(eye.x, eye.y, eye.z, at.x, at.y, at.z, -Math.sin(a) * side, 0, -Math.cos(a) * side)
+                ? new Matrix4d()
+                        .lookAt(eye.x, eye.y, eye.z, at.x, at.y, at.z, -Math.sin(a) * side, 0, -Math.cos(a) * side)
                 : new Matrix4d().lookAt(eye.x, eye.y, eye.z, at.x, at.y, at.z, 0, 1, 0);
     }
 

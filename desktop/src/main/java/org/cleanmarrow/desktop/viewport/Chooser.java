@@ -67,12 +67,14 @@ public final class Chooser {
         one.set(hit.vertex());
         int mesh = hit.place().mesh();
         MeshTopology topology = MeshTopology.of(asset.meshes().get(mesh));
-        return new Picker.Found(mesh, switch (reach.get()) {
-            case VERTEX -> topology.samePlaces(one);
-            case FACE -> picker.face(hit);
-            case SHELL -> topology.shellsOf(one);
-            case PART -> VertexChoice.all(asset.meshes().get(mesh));
-        });
+        return new Picker.Found(
+                mesh,
+                switch (reach.get()) {
+                    case VERTEX -> topology.samePlaces(one);
+                    case FACE -> picker.face(hit);
+                    case SHELL -> topology.shellsOf(one);
+                    case PART -> VertexChoice.all(asset.meshes().get(mesh));
+                });
     }
 
     /** What a finished box or outline takes; empty where there is nothing inside. */
@@ -107,11 +109,13 @@ public final class Chooser {
     private Picker.Found widened(Asset asset, Picker.Found found) {
         MeshTopology topology = MeshTopology.of(asset.meshes().get(found.mesh()));
         BitSet in = found.vertices();
-        return new Picker.Found(found.mesh(), switch (reach.get()) {
-            case VERTEX -> in;
-            case FACE -> topology.facesOf(in, true);
-            case SHELL -> topology.shellsOf(in);
-            case PART -> VertexChoice.all(asset.meshes().get(found.mesh()));
-        });
+        return new Picker.Found(
+                found.mesh(),
+                switch (reach.get()) {
+                    case VERTEX -> in;
+                    case FACE -> topology.facesOf(in, true);
+                    case SHELL -> topology.shellsOf(in);
+                    case PART -> VertexChoice.all(asset.meshes().get(found.mesh()));
+                });
     }
 }

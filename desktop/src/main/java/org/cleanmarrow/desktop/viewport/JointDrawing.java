@@ -23,7 +23,14 @@ final class JointDrawing {
     private JointDrawing() {}
 
     static void draw(
-            GraphicsContext g, Asset asset, int chosen, boolean names, Camera camera, Picker picker, double w, double h) {
+            GraphicsContext g,
+            Asset asset,
+            int chosen,
+            boolean names,
+            Camera camera,
+            Picker picker,
+            double w,
+            double h) {
         boolean[] flags = asset.jointFlags();
         int[] parents = asset.parents();
         Vector3d[] at = new Vector3d[flags.length];

@@ -63,8 +63,7 @@ final class Overlay {
             int joint = asset.skins().get(hit.place().skin()).indexOfNode(node);
             float weight = joint < 0 ? 0 : weight(asset, hit, joint);
             String name = Ink.shortened(asset.nodes().get(node).name());
-            return new Readout(
-                    x, y, Ink.shortened(part), name + String.format(Locale.ROOT, " %.2f", weight));
+            return new Readout(x, y, Ink.shortened(part), name + String.format(Locale.ROOT, " %.2f", weight));
         }
 
         private static float weight(Asset asset, Picker.Hit hit, int joint) {

@@ -19,6 +19,7 @@ import org.lwjgl.BufferUtils;
 final class RenderThread {
     /** One being drawn, one on its way, one shown, one that may still be on its way to the screen. */
     private static final int FRAMES = 4;
+
     private static final int MOST_TRIES = 3;
 
     private final Consumer<WritableImage> shown;

@@ -286,8 +286,7 @@ public final class Renderer {
         return Math.pow(10, Math.floor(Math.log10(Math.max(reach, 1e-6) / 4)));
     }
 
-    private void drawPlace(
-            Picture picture, Posed posed, MeshPlace place, Pose pose, Matrix4d[] world, boolean now) {
+    private void drawPlace(Picture picture, Posed posed, MeshPlace place, Pose pose, Matrix4d[] world, boolean now) {
         Asset asset = posed.deformer.asset();
         Mesh mesh = asset.meshes().get(place.mesh());
         List<Surface> drawn = new ArrayList<>();
@@ -387,8 +386,7 @@ public final class Renderer {
     }
 
     /** @param size in pixels at the distance looked at; nearer dots are larger */
-    private void points(
-            Picture picture, Mesh mesh, List<Surface> drawn, BitSet shown, double size, Vector3d colour) {
+    private void points(Picture picture, Mesh mesh, List<Surface> drawn, BitSet shown, double size, Vector3d colour) {
         glUseProgram(pointsProgram);
         matrix(pointsProgram, "clip", clip(picture));
         double reach = picture.camera().parallel() ? 1 : picture.camera().reach();
@@ -470,7 +468,8 @@ public final class Renderer {
             int elements = glGenBuffers();
             glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, elements);
             glBufferData(GL_ELEMENT_ARRAY_BUFFER, corners, GL_STATIC_DRAW);
-            return new Surface(array, new int[] {positions, normals, heat, tint, coordinates, elements}, corners.length);
+            return new Surface(
+                    array, new int[] {positions, normals, heat, tint, coordinates, elements}, corners.length);
         });
     }
 

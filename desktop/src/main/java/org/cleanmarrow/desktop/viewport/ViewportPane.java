@@ -85,8 +85,8 @@ public final class ViewportPane extends Pane {
         }
         desk.seeing().inPicture().forEach(seen -> seen.addListener((o, a, b) -> moved()));
         desk.seeing().overPicture().forEach(drawn -> drawn.addListener((o, a, b) -> drawOverlay()));
-        for (ObservableValue<?> drawn : List.of(
-                desk.target(), desk.station(), desk.preferences().unit(), chooser.gesture(), chooser.brush())) {
+        for (ObservableValue<?> drawn :
+                List.of(desk.target(), desk.station(), desk.preferences().unit(), chooser.gesture(), chooser.brush())) {
             drawn.addListener((o, a, b) -> drawOverlay());
         }
         desk.seeing().turning().addListener((o, a, on) -> turntable(on));
@@ -324,7 +324,9 @@ public final class ViewportPane extends Pane {
 
     /** What the drag under way has drawn so far. */
     private Overlay.Mark mark() {
-        if (chooser.gesture().get() == Chooser.Gesture.BRUSH && last != null && !desk.seeing().taping().get()) {
+        if (chooser.gesture().get() == Chooser.Gesture.BRUSH
+                && last != null
+                && !desk.seeing().taping().get()) {
             return new Overlay.Mark(List.of(last), chooser.brush().get());
         }
         if (line.isEmpty()) {
@@ -335,8 +337,7 @@ public final class ViewportPane extends Pane {
         }
         Point2D a = line.getFirst();
         Point2D b = line.getLast();
-        return new Overlay.Mark(
-                List.of(a, new Point2D(b.getX(), a.getY()), b, new Point2D(a.getX(), b.getY())), 0);
+        return new Overlay.Mark(List.of(a, new Point2D(b.getX(), a.getY()), b, new Point2D(a.getX(), b.getY())), 0);
     }
 
     private void press(MouseEvent e) {
@@ -410,8 +411,7 @@ public final class ViewportPane extends Pane {
         if (e.getButton() == MouseButton.PRIMARY && desk.isOpen() && !draggingDivider) {
             pose();
             if (line.size() > 1) {
-                Optional<Picker.Found> found =
-                        chooser.drawn(desk.now(), picker, camera, getWidth(), getHeight(), line);
+                Optional<Picker.Found> found = chooser.drawn(desk.now(), picker, camera, getWidth(), getHeight(), line);
                 choose(found, e);
             } else if (click && brushed == null) {
                 click(e);

@@ -58,7 +58,8 @@ public class CameraTest {
         // At the distance looked at, where the pointer's plane is.
         Camera.Ray ray = camera.ray(640, 200, W, H);
         Vector3d ahead = camera.ray(W / 2, H / 2, W, H).direction();
-        double t = new Vector3d(camera.at()).sub(ray.origin()).dot(ahead) / ray.direction().dot(ahead);
+        double t = new Vector3d(camera.at()).sub(ray.origin()).dot(ahead)
+                / ray.direction().dot(ahead);
         Vector3d under = new Vector3d(ray.origin()).fma(t, ray.direction());
         Camera nearer = camera.zoomed(0.7, 640, 200, W, H);
         Vector3d now = nearer.toPicture(under, W, H);

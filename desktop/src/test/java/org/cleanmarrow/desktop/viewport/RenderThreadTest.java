@@ -26,8 +26,21 @@ public class RenderThreadTest {
 
     private static Picture picture(int width, Asset asset, int joint) {
         return new Picture(
-                width, 90, Camera.front(), asset, asset, 0, null, 0, Paint.INFLUENCE, joint, -1, new BitSet(),
-                Picture.Look.PLAIN, Box.empty(), true);
+                width,
+                90,
+                Camera.front(),
+                asset,
+                asset,
+                0,
+                null,
+                0,
+                Paint.INFLUENCE,
+                joint,
+                -1,
+                new BitSet(),
+                Picture.Look.PLAIN,
+                Box.empty(),
+                true);
     }
 
     @Test

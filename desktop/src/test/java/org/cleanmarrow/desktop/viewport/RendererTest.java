@@ -81,7 +81,22 @@ public class RendererTest {
         bounds.grow(1, 2, 0);
         ByteBuffer out = BufferUtils.createByteBuffer(W * H * 4);
         renderer.draw(
-                new Picture(W, H, camera, received, now, divider, null, 0, paint, 0, chosen.isEmpty() ? -1 : 0, chosen, look, bounds, true),
+                new Picture(
+                        W,
+                        H,
+                        camera,
+                        received,
+                        now,
+                        divider,
+                        null,
+                        0,
+                        paint,
+                        0,
+                        chosen.isEmpty() ? -1 : 0,
+                        chosen,
+                        look,
+                        bounds,
+                        true),
                 out);
         int[] pixels = new int[W * H];
         out.asIntBuffer().get(pixels);
@@ -193,12 +208,15 @@ public class RendererTest {
         Asset other = wall(true);
         int[] plain = draw(wall, Paint.CLAY);
         int[] wire = draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(true, false, false, false, false));
-        int[] points = draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, true, false, false, false));
+        int[] points =
+                draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, true, false, false, false));
         BitSet one = new BitSet();
         one.set(3);
         int[] chosen = draw(wall, wall, 0, Paint.CLAY, one, Picture.Look.PLAIN);
-        int[] ghost = draw(other, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, true, false, false));
-        int[] figure = draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, true, false));
+        int[] ghost =
+                draw(other, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, true, false, false));
+        int[] figure =
+                draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, true, false));
         int[] cube = draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, false, true));
         assertThat(different(plain, wire, 0, W)).isBetween(100, 6000);
         assertThat(different(plain, points, 0, W)).isBetween(20, 3000);
@@ -226,7 +244,8 @@ public class RendererTest {
         Asset wall = wall(false);
         Primitive p = wall.meshes().getFirst().primitives().getFirst();
         float[] tints = JointTints.of(wall, 0).paint(p);
-        assertThat(new float[] {tints[0], tints[1], tints[2]}).isNotEqualTo(new float[] {tints[45], tints[46], tints[47]});
+        assertThat(new float[] {tints[0], tints[1], tints[2]})
+                .isNotEqualTo(new float[] {tints[45], tints[46], tints[47]});
         for (int i = 0; i < tints.length; i++) {
             assertThat(tints[i]).isBetween(0f, 1f);
         }

@@ -212,7 +212,8 @@ public final class BvhReader {
         }
         // Every number takes a digit and a blank, so a larger count is a lie about this file.
         if ((long) frames * channelCount > in.left()) {
-            throw in.wrong(frames + " frames of " + channelCount + " channels are announced, and the file is too short");
+            throw in.wrong(
+                    frames + " frames of " + channelCount + " channels are announced, and the file is too short");
         }
         float[] times = new float[frames];
         float[][] translations = new float[joints.size()][];

@@ -36,8 +36,9 @@ final class MtlReader {
                             double r = in.number();
                             double g = in.numberNext() ? in.number() : r;
                             double b = in.numberNext() ? in.number() : g;
-                            out.put(name, new Mtl(
-                                    new float[] {(float) r, (float) g, (float) b, mtl.colour[3]}, mtl.picture));
+                            out.put(
+                                    name,
+                                    new Mtl(new float[] {(float) r, (float) g, (float) b, mtl.colour[3]}, mtl.picture));
                         }
                     }
                     case "d", "Tr" -> {

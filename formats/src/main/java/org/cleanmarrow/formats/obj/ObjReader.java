@@ -78,8 +78,7 @@ public final class ObjReader {
 
     /** Reads bytes; {@code folder} is where material libraries and pictures lie, or null. */
     public static Asset read(byte[] bytes, String file, Path folder, Work work) throws ReadFailed {
-        return new ObjReader(new TextScanner(bytes, file), folder, work)
-                .asset(file.replaceFirst("\\.[^.]*$", ""));
+        return new ObjReader(new TextScanner(bytes, file), folder, work).asset(file.replaceFirst("\\.[^.]*$", ""));
     }
 
     private Asset asset(String name) throws ReadFailed {
@@ -375,7 +374,8 @@ public final class ObjReader {
                     ? "image/png"
                     : lower.endsWith(".jpg") || lower.endsWith(".jpeg") ? "image/jpeg" : "";
             if (bytes == null || type.isEmpty()) {
-                notes.add("Picture " + file + (bytes == null ? " is not beside the file." : " is of no kind that glTF takes."));
+                notes.add("Picture " + file
+                        + (bytes == null ? " is not beside the file." : " is of no kind that glTF takes."));
                 return -1;
             }
             String name = file.replaceFirst(".*[/\\\\]", "");

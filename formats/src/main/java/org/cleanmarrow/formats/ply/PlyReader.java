@@ -250,7 +250,8 @@ public final class PlyReader {
     }
 
     private Source binary(int from, ByteOrder order) {
-        ByteBuffer in = ByteBuffer.wrap(bytes, from, bytes.length - from).slice().order(order);
+        ByteBuffer in =
+                ByteBuffer.wrap(bytes, from, bytes.length - from).slice().order(order);
         return new Source() {
             @Override
             public double next(Type type) throws ReadFailed {
@@ -368,7 +369,10 @@ public final class PlyReader {
     }
 
     private Element vertexElement() {
-        return elements.stream().filter(e -> e.name.equals("vertex")).findFirst().orElseThrow();
+        return elements.stream()
+                .filter(e -> e.name.equals("vertex"))
+                .findFirst()
+                .orElseThrow();
     }
 
     private float[] points(float[][] columns) throws ReadFailed {
@@ -416,12 +420,9 @@ public final class PlyReader {
 
     private Asset built(String name, Element element, float[][] columns) throws ReadFailed {
         List<Attribute> attributes = new ArrayList<>();
-        float[] uv = first(
-                element,
-                columns,
-                new String[] {"s", "t"},
-                new String[] {"u", "v"},
-                new String[] {"texture_u", "texture_v"});
+        float[] uv = first(element, columns, new String[] {"s", "t"}, new String[] {"u", "v"}, new String[] {
+            "texture_u", "texture_v"
+        });
         if (uv != null) {
             for (int i = 1; i < uv.length; i += 2) {
                 uv[i] = 1 - uv[i];
@@ -458,7 +459,21 @@ public final class PlyReader {
 
     private List<String> notes(Element element) {
         Set<String> read = Set.of(
-                "x", "y", "z", "nx", "ny", "nz", "s", "t", "u", "v", "texture_u", "texture_v", "red", "green", "blue",
+                "x",
+                "y",
+                "z",
+                "nx",
+                "ny",
+                "nz",
+                "s",
+                "t",
+                "u",
+                "v",
+                "texture_u",
+                "texture_v",
+                "red",
+                "green",
+                "blue",
                 "alpha");
         element.properties.stream()
                 .map(Property::name)

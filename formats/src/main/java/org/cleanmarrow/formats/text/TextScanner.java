@@ -261,7 +261,8 @@ public final class TextScanner {
 
     /** True where a number begins next on this line, without passing over it. */
     public boolean numberNext() {
-        return more() && (bytes[at] >= '0' && bytes[at] <= '9' || bytes[at] == '-' || bytes[at] == '+' || bytes[at] == '.');
+        return more()
+                && (bytes[at] >= '0' && bytes[at] <= '9' || bytes[at] == '-' || bytes[at] == '+' || bytes[at] == '.');
     }
 
     /**
