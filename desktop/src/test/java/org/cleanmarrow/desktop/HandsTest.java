@@ -283,4 +283,41 @@ public class HandsTest extends DeskWindow {
         quiet();
         assertThat(on(() -> desk.chosen().get().isEmpty())).isFalse();
     }
+
+    /** A long ledger shows its latest steps, at the right end, and the earlier ones when they are asked for. */
+    @Test
+    public void aLongLedgerKeepsItsLatestStepsInSight() throws Exception {
+        openDemo();
+        java.util.BitSet few = new java.util.BitSet();
+        few.set(0, 5);
+        for (int i = 0; i < 34; i++) {
+            double weight = i / 40.0;
+            on(() -> {
+                desk.apply(new SetWeight("pilot", "head", VertexSet.numbers(few), weight));
+                return null;
+            });
+            Thread.sleep(30);
+        }
+        quiet();
+        assertThat(on(() -> desk.history().done())).hasSize(34);
+        assertThat(on(() -> scene.lookup("#chip-1"))).isNull();
+        Node last = find("#chip-34");
+        Node undo = find("#undo");
+        Thread.sleep(200);
+        double end = on(() -> last.localToScene(last.getBoundsInLocal()).getMaxX());
+        assertThat(end)
+                .as("the last chip is not cut")
+                .isLessThanOrEqualTo(on(() -> undo.localToScene(undo.getBoundsInLocal()).getMinX()));
+        on(() -> {
+            scene.getRoot().lookupAll(".chip").stream()
+                    .map(n -> (javafx.scene.control.Button) n)
+                    .filter(b -> b.getText().startsWith("4 earlier"))
+                    .findFirst()
+                    .orElseThrow()
+                    .fire();
+            return null;
+        });
+        quiet();
+        assertThat(find("#chip-1")).isNotNull();
+    }
 }

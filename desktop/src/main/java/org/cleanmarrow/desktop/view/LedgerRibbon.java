@@ -1,6 +1,7 @@
 package org.cleanmarrow.desktop.view;
 
 import java.util.List;
+import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.geometry.Side;
 import javafx.scene.control.Button;
@@ -47,6 +48,8 @@ final class LedgerRibbon extends VBox {
         scroll.setVbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
         scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
         scroll.setFitToHeight(true);
+        // The latest steps are in sight, also when a chip grows by what was measured.
+        chips.widthProperty().addListener((o, a, b) -> Platform.runLater(() -> scroll.setHvalue(1)));
         scroll.setMinWidth(60);
         HBox.setHgrow(scroll, Priority.ALWAYS);
         undo.setOnAction(e -> acts.run("undo"));
@@ -148,7 +151,6 @@ final class LedgerRibbon extends VBox {
             boolean fits = d.change().isPresent() || !entry.on();
             chips.getChildren().add(chip(i + 1, Outcomes.name(d), moved, fits, Outcomes.sentence(d), entry));
         }
-        scroll.setHvalue(1);
     }
 
     private Button chip(int number, String name, String moved, boolean fits, String hover, Ledger.Entry entry) {

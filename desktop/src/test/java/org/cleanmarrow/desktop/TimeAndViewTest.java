@@ -1,0 +1,138 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
+import org.cleanmarrow.desktop.viewport.Camera;
+import org.testng.annotations.BeforeMethod;
+import org.testng.annotations.Test;
+
+/** Time's buttons and keys, and the keys of the view. */
+public class TimeAndViewTest extends DeskWindow {
+    @BeforeMethod(dependsOnMethods = "openWindow")
+    public void openPilot() throws Exception {
+        openDemo();
+        on(() -> {
+            desk.clip().set("hail");
+            desk.seconds().set(0);
+            window.viewport().requestFocus();
+            return null;
+        });
+        quiet();
+    }
+
+    private double seconds() throws Exception {
+        return on(() -> desk.seconds().get());
+    }
+
+    @Test
+    public void playedOnceItStopsAtItsLastFrameAndBeginsAnew() throws Exception {
+        press("#play-round");
+        on(() -> {
+            desk.seconds().set(46 / 24.0);
+            return null;
+        });
+        press("#play");
+        Thread.sleep(500);
+        assertThat(on(() -> desk.playing().get())).isFalse();
+        assertThat(seconds()).isCloseTo(47 / 24.0, within(1e-6));
+        press("#play");
+        Thread.sleep(150);
+        assertThat(on(() -> desk.playing().get())).isTrue();
+        assertThat(seconds()).as("from the start").isLessThan(1.0);
+        press("#play");
+    }
+
+    @Test
+    public void framesAreSteppedAndJumpedAndNeverLeaveTheRange() throws Exception {
+        press("#last-frame");
+        assertThat(text("#time-what")).contains("frame 47 of 0..47");
+        press("#frame-on");
+        assertThat(seconds()).isCloseTo(47 / 24.0, within(1e-6));
+        press("#frame-back");
+        assertThat(text("#time-what")).contains("frame 46");
+        press("#first-frame");
+        press("#frame-back");
+        assertThat(seconds()).isZero();
+        on(() -> {
+            window.viewport().requestFocus();
+            return null;
+        });
+        robot.push(KeyCode.END);
+        assertThat(seconds()).isCloseTo(47 / 24.0, within(1e-6));
+        robot.push(KeyCode.HOME);
+        assertThat(seconds()).isZero();
+    }
+
+    @Test
+    public void viewsFromAllSidesShowTheWholePilot() throws Exception {
+        double[][] wanted = {{0, 0}, {90, 0}, {0, 90}, {24, 8}};
+        KeyCode[] keys = {KeyCode.DIGIT1, KeyCode.DIGIT2, KeyCode.DIGIT3, KeyCode.DIGIT4};
+        for (int i = 0; i < keys.length; i++) {
+            robot.push(keys[i]);
+            Camera camera = camera();
+            assertThat(camera.turn()).isEqualTo(wanted[i][0]);
+            assertThat(camera.tilt()).isEqualTo(wanted[i][1]);
+            var box = on(() -> window.viewport().bounds());
+            for (var corner : new org.joml.Vector3d[] {box.min(), box.max()}) {
+                var at = camera.toPicture(corner, width(), height());
+                assertThat(at.x).isBetween(0.0, width());
+                assertThat(at.y).isBetween(0.0, height());
+            }
+        }
+    }
+
+    /** While the key is down the view shows what was received; a release brings back what is now. */
+    @Test
+    public void holdingAKeyShowsWhatWasReceived() throws Exception {
+        on(() -> {
+            var view = window.viewport();
+            view.fireEvent(new KeyEvent(KeyEvent.KEY_PRESSED, "", "", KeyCode.B, false, false, false, false));
+            return null;
+        });
+        assertThat(on(() -> desk.seeing().before().get())).isTrue();
+        on(() -> {
+            var view = window.viewport();
+            view.fireEvent(new KeyEvent(KeyEvent.KEY_RELEASED, "", "", KeyCode.B, false, false, false, false));
+            return null;
+        });
+        assertThat(on(() -> desk.seeing().before().get())).isFalse();
+    }
+
+    @Test
+    public void theTurntableTurnsUntilItIsStopped() throws Exception {
+        double before = camera().turn();
+        robot.push(KeyCode.T);
+        Thread.sleep(600);
+        robot.push(KeyCode.T);
+        double turned = camera().turn() - before;
+        // 24 degrees a second, by the clock and not by pictures drawn.
+        assertThat(turned).isBetween(6.0, 40.0);
+        double stopped = camera().turn();
+        Thread.sleep(200);
+        assertThat(camera().turn()).isEqualTo(stopped);
+    }
+
+    @Test
+    public void whatIsSeenIsSwitchedByKeyAndShownByTheBar() throws Exception {
+        robot.push(KeyCode.V);
+        robot.push(KeyCode.X);
+        robot.push(KeyCode.N);
+        robot.push(KeyCode.J);
+        assertThat(on(() -> desk.seeing().points().get())).isTrue();
+        assertThat(on(() -> desk.seeing().box().get())).isTrue();
+        assertThat(on(() -> desk.seeing().names().get())).isTrue();
+        assertThat(on(() -> desk.seeing().joints().get())).isFalse();
+        var joints = (javafx.scene.control.ToggleButton) find("#view-joints");
+        assertThat(on(joints::isSelected)).isFalse();
+        click("#view-joints");
+        assertThat(on(() -> desk.seeing().joints().get())).isTrue();
+        robot.push(KeyCode.CONTROL, KeyCode.EQUALS);
+        assertThat(on(() -> desk.preferences().scale().get())).isEqualTo(1.125);
+        robot.push(KeyCode.CONTROL, KeyCode.MINUS);
+        robot.push(KeyCode.CONTROL, KeyCode.MINUS);
+        assertThat(on(() -> desk.preferences().scale().get())).isEqualTo(1);
+    }
+}
