@@ -39,7 +39,7 @@ final class EditBench {
                         100,
                         () -> new TakeOffJoint("tube", "joint_90", many, Optional.empty()).apply(big, Work.QUIET)),
                 Report.FRAME);
-        Asset edited = new TakeOffJoint("tube", "joint_90", few, Optional.empty())
+        Asset edited = new TakeOffJoint("tube", "joint_82", few, Optional.empty())
                 .apply(big, Work.QUIET)
                 .asset();
         report.within(
