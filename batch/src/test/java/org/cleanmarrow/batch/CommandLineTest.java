@@ -3,8 +3,6 @@ package org.cleanmarrow.batch;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import java.io.PrintWriter;
-import java.io.StringWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -20,7 +18,6 @@ import org.cleanmarrow.step.Work;
 import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** The command line as other programs call it: JSON on one stream, messages on the other, and exit codes. */
 public class CommandLineTest {
@@ -29,20 +26,6 @@ public class CommandLineTest {
 
     private Path folder;
     private Path pilot;
-
-    private record Said(int code, String out, String err) {
-        JsonNode json() {
-            assertThat(out.strip().lines()).as("exactly one line").hasSize(1);
-            return JsonMapper.shared().readTree(out);
-        }
-    }
-
-    private static Said run(String... arguments) {
-        StringWriter out = new StringWriter();
-        StringWriter err = new StringWriter();
-        int code = Main.run(new PrintWriter(out, true), new PrintWriter(err, true), arguments);
-        return new Said(code, out.toString(), err.toString());
-    }
 
     @BeforeClass
     public void makeFiles() throws Exception {
@@ -58,7 +41,7 @@ public class CommandLineTest {
 
     @Test
     public void inspectSaysWhatIsInside() {
-        JsonNode json = run("inspect", pilot.toString(), "--json").json();
+        JsonNode json = Said.run("inspect", pilot.toString(), "--json").json();
         assertThat(json.path("conventions").path("metresPerUnit").doubleValue()).isEqualTo(0.01);
         assertThat(json.path("conventions").path("up").stringValue()).isEqualTo("z");
         assertThat(json.path("nodes").intValue())
@@ -79,7 +62,7 @@ public class CommandLineTest {
     /** The sample's rest pose spans x -0.5 to 0.5 and y 0 to 2 in its accessor's own min and max. */
     @Test
     public void inspectBoundsAreThoseOfTheSkinnedRestPose() {
-        JsonNode bounds = run("inspect", SKIN, "--json").json().path("boundsMetres");
+        JsonNode bounds = Said.run("inspect", SKIN, "--json").json().path("boundsMetres");
         assertThat(bounds.path("min").get(0).doubleValue()).isEqualTo(-0.5);
         assertThat(bounds.path("max").get(1).doubleValue()).isEqualTo(2);
     }
@@ -99,22 +82,22 @@ public class CommandLineTest {
         }
         Path bad = folder.resolve("hand.glb");
         Files.write(bad, GltfWriter.glb(hand.withMesh(0, mesh.withPrimitives(primitives))));
-        Said checked = run("check", bad.toString(), "--target", "y-up-m-rh", "--json");
-        assertThat(checked.code).isEqualTo(1);
+        Said checked = Said.run("check", bad.toString(), "--target", "y-up-m-rh", "--json");
+        assertThat(checked.code()).isEqualTo(1);
         JsonNode finding = null;
         for (JsonNode f : checked.json().path("findings")) {
             finding = f.path("check").stringValue().equals("weight-sums") ? f : finding;
         }
         assertThat(finding.path("count").intValue()).isEqualTo(21);
         assertThat(finding.path("severity").stringValue()).isEqualTo("blocker");
-        Said ran = run(
+        Said ran = Said.run(
                 "run",
                 ledger("{\"step\": \"normalise-weights\"}").toString(),
                 bad.toString(),
                 "--out",
                 folder.resolve("out").toString(),
                 "--json");
-        assertThat(ran.code).as(ran.err).isZero();
+        assertThat(ran.code()).as(ran.err()).isZero();
         JsonNode step = ran.json().path("steps").get(0);
         assertThat(step.path("done").booleanValue()).isTrue();
         assertThat(step.path("counts").path("vertices changed").intValue()).isEqualTo(21);
@@ -124,19 +107,19 @@ public class CommandLineTest {
                 .isZero();
         String delivered = ran.json().path("files").get(0).stringValue();
         assertThat(Path.of(delivered)).exists().hasFileName("hand_v001.glb");
-        Said compared = run("compare", bad.toString(), delivered, "--json");
-        assertThat(compared.code).isEqualTo(1);
+        Said compared = Said.run("compare", bad.toString(), delivered, "--json");
+        assertThat(compared.code()).isEqualTo(1);
         assertThat(compared.json().path("topology").stringValue()).isEqualTo("same");
         assertThat(compared.json().path("largestMetres").doubleValue()).isCloseTo(moved, within(1e-9));
         // Before it was spoilt it stood where it stands again now, but for rounding.
-        Said mended = run("compare", HAND, delivered, "--json");
+        Said mended = Said.run("compare", HAND, delivered, "--json");
         assertThat(mended.json().path("largestMetres").doubleValue()).isLessThan(1e-6);
     }
 
     @Test
     public void aConvertedFileEqualsItsSource() throws Exception {
         String steps = "{\"step\": \"convert\", \"to\": \"z-up-cm-lh\"}";
-        Said ran = run(
+        Said ran = Said.run(
                 "run",
                 ledger(steps).toString(),
                 pilot.toString(),
@@ -144,53 +127,55 @@ public class CommandLineTest {
                 "--out",
                 folder.resolve("two").toString(),
                 "--json");
-        assertThat(ran.code).as(ran.err).isZero();
+        assertThat(ran.code()).as(ran.err()).isZero();
         assertThat(ran.json().path("files").size()).isEqualTo(2);
-        assertThat(run(
+        assertThat(Said.run(
                                 "compare",
                                 pilot.toString(),
                                 ran.json().path("files").get(0).stringValue(),
                                 "--json")
-                        .code)
+                        .code())
                 .isZero();
-        assertThat(run("compare", HAND, ran.json().path("files").get(1).stringValue(), "--json").code)
+        assertThat(Said.run("compare", HAND, ran.json().path("files").get(1).stringValue(), "--json")
+                        .code())
                 .isZero();
-        Said inspected = run("inspect", ran.json().path("files").get(1).stringValue(), "--json");
+        Said inspected = Said.run("inspect", ran.json().path("files").get(1).stringValue(), "--json");
         assertThat(inspected.json().path("conventions").path("handedness").stringValue())
                 .isEqualTo("left");
     }
 
     @Test
     public void anEmptyLedgerDeliversWhatWasRead() throws Exception {
-        Said ran = run(
+        Said ran = Said.run(
                 "run",
                 ledger("").toString(),
                 HAND,
                 "--out",
                 folder.resolve("same").toString(),
                 "--json");
-        assertThat(ran.code).isZero();
+        assertThat(ran.code()).isZero();
         assertThat(ran.json().path("steps").size()).isZero();
-        Said compared = run("compare", HAND, ran.json().path("files").get(0).stringValue(), "--json");
-        assertThat(compared.code).isZero();
+        Said compared =
+                Said.run("compare", HAND, ran.json().path("files").get(0).stringValue(), "--json");
+        assertThat(compared.code()).isZero();
         assertThat(compared.json().path("largestMetres").doubleValue()).isZero();
     }
 
     @Test
     public void aStepThatDoesNotFitIsSaidAndTheRestRuns() throws Exception {
         String steps = "{\"step\": \"take-off-joint\", \"mesh\": \"coat\", \"joint\": \"x\"}, {\"step\": \"add-root\"}";
-        Said ran = run(
+        Said ran = Said.run(
                 "run",
                 ledger(steps).toString(),
                 HAND,
                 "--out",
                 folder.resolve("part").toString(),
                 "--json");
-        assertThat(ran.code).isEqualTo(1);
+        assertThat(ran.code()).isEqualTo(1);
         assertThat(ran.json().path("steps").get(0).path("done").booleanValue()).isFalse();
         assertThat(ran.json().path("steps").get(0).path("reason").stringValue()).contains("coat");
         assertThat(ran.json().path("steps").get(1).path("done").booleanValue()).isTrue();
-        assertThat(ran.err).contains("coat");
+        assertThat(ran.err()).contains("coat");
     }
 
     @Test
@@ -199,7 +184,7 @@ public class CommandLineTest {
                 folder.resolve("t.json"),
                 "{\"name\": \"ours\", \"influences\": 8, \"conventions\":"
                         + " {\"metresPerUnit\": 0.01, \"up\": \"z\", \"forward\": \"-y\", \"handedness\": \"right\"}}");
-        JsonNode json = run("check", pilot.toString(), "--target", target.toString(), "--json")
+        JsonNode json = Said.run("check", pilot.toString(), "--target", target.toString(), "--json")
                 .json();
         assertThat(json.path("target").stringValue()).isEqualTo("ours");
         for (JsonNode finding : json.path("findings")) {
@@ -226,18 +211,18 @@ public class CommandLineTest {
                 folder.resolve("x").toString()
             }
         }) {
-            Said said = run(bad);
-            assertThat(said.code).as(String.join(" ", bad)).isEqualTo(2);
-            assertThat(said.out).isEmpty();
-            assertThat(said.err).isNotBlank();
+            Said said = Said.run(bad);
+            assertThat(said.code()).as(String.join(" ", bad)).isEqualTo(2);
+            assertThat(said.out()).isEmpty();
+            assertThat(said.err()).isNotBlank();
         }
         assertThat(folder.resolve("x")).doesNotExist();
     }
 
     @Test
     public void stepsAreListed() {
-        Said said = run("steps", "--json");
-        assertThat(said.code).isZero();
+        Said said = Said.run("steps", "--json");
+        assertThat(said.code()).isZero();
         assertThat(said.json().path("steps").size()).isEqualTo(12);
     }
 }

@@ -3,32 +3,16 @@ package org.cleanmarrow.batch;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import java.io.PrintWriter;
-import java.io.StringWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** The command line on formats other than glTF: files that we did not write, from the formats' samples. */
 public class OtherFormatsTest {
     private static final Path SAMPLES = Path.of("../formats/src/test/resources/samples");
     private Path folder;
-
-    private record Said(int code, String out, String err) {
-        JsonNode json() {
-            return JsonMapper.shared().readTree(out);
-        }
-    }
-
-    private static Said run(String... arguments) {
-        StringWriter out = new StringWriter();
-        StringWriter err = new StringWriter();
-        int code = Main.run(new PrintWriter(out, true), new PrintWriter(err, true), arguments);
-        return new Said(code, out.toString(), err.toString());
-    }
 
     @BeforeClass
     public void makeFolder() throws Exception {
@@ -42,8 +26,8 @@ public class OtherFormatsTest {
 
     @Test
     public void aTakeIsInspectedInInclusiveFrames() {
-        JsonNode json =
-                run("inspect", SAMPLES.resolve("01_01.bvh").toString(), "--json").json();
+        JsonNode json = Said.run("inspect", SAMPLES.resolve("01_01.bvh").toString(), "--json")
+                .json();
         JsonNode clip = json.path("clips").get(0);
         // The file says: Frames 2752, Frame Time .0083333.
         assertThat(clip.path("firstFrame").intValue()).isZero();
@@ -56,8 +40,8 @@ public class OtherFormatsTest {
 
     @Test
     public void anObjIsInspectedPartByPart() {
-        JsonNode json =
-                run("inspect", SAMPLES.resolve("spider.obj").toString(), "--json").json();
+        JsonNode json = Said.run("inspect", SAMPLES.resolve("spider.obj").toString(), "--json")
+                .json();
         assertThat(json.path("meshes").size()).isEqualTo(19);
         assertThat(json.path("meshes").get(0).path("name").stringValue()).isEqualTo("HLeib01");
         assertThat(json.path("meshes").get(0).path("skin").isNull()).isTrue();
@@ -66,14 +50,14 @@ public class OtherFormatsTest {
     @Test
     public void aTakeIsConvertedDeliveredAndEqualsItsSourceInTheWorld() {
         String take = SAMPLES.resolve("01_01.bvh").toString();
-        Said ran = run(
+        Said ran = Said.run(
                 "run",
                 folder.resolve("metres.json").toString(),
                 take,
                 "--out",
                 folder.resolve("takes").toString(),
                 "--json");
-        assertThat(ran.code).as(ran.err).isZero();
+        assertThat(ran.code()).as(ran.err()).isZero();
         assertThat(ran.json().path("landing").path("largestMetres").doubleValue())
                 .isZero();
         JsonNode step = ran.json().path("steps").get(1);
@@ -82,15 +66,15 @@ public class OtherFormatsTest {
                 .isLessThan(1e-5);
         // As read the numbers are centimetres, as declared inches: 2.54 times as far from the origin.
         String delivered = ran.json().path("files").get(0).stringValue();
-        Said compared = run("compare", take, delivered, "--json");
-        assertThat(compared.code).isEqualTo(1);
+        Said compared = Said.run("compare", take, delivered, "--json");
+        assertThat(compared.code()).isEqualTo(1);
         assertThat(compared.json().path("largestMetres").doubleValue()).isGreaterThan(0.2);
-        assertThat(run("compare", delivered, delivered, "--json").code).isZero();
+        assertThat(Said.run("compare", delivered, delivered, "--json").code()).isZero();
     }
 
     @Test
     public void severalFilesAreDeliveredEachByItself() {
-        Said ran = run(
+        Said ran = Said.run(
                 "run",
                 folder.resolve("empty.json").toString(),
                 SAMPLES.resolve("cube.ply").toString(),
@@ -98,20 +82,24 @@ public class OtherFormatsTest {
                 "--out",
                 folder.resolve("cubes").toString(),
                 "--json");
-        assertThat(ran.code).as(ran.err).isZero();
+        assertThat(ran.code()).as(ran.err()).isZero();
         assertThat(folder.resolve("cubes/cube_v001.glb")).exists();
         assertThat(folder.resolve("cubes/cube_with_vertexcolors_v001.glb")).exists();
     }
 
     @Test
     public void whatCannotBeReadIsSaidInOneLineAndExitsWithTwo() throws Exception {
-        Said broken = run("inspect", SAMPLES.resolve("issue623.ply").toString(), "--json");
-        assertThat(broken.code).isEqualTo(2);
-        assertThat(broken.out).isEmpty();
-        assertThat(broken.err.strip().lines()).hasSize(1).first().asString().contains("line 16");
+        Said broken = Said.run("inspect", SAMPLES.resolve("issue623.ply").toString(), "--json");
+        assertThat(broken.code()).isEqualTo(2);
+        assertThat(broken.out()).isEmpty();
+        assertThat(broken.err().strip().lines()).hasSize(1).first().asString().contains("line 16");
         Path odd = Files.writeString(folder.resolve("thing.xyz"), "1 2 3");
-        Said unknown = run("inspect", odd.toString(), "--json");
-        assertThat(unknown.code).isEqualTo(2);
-        assertThat(unknown.err).contains("bvh").contains("obj").contains("ply").contains("glb");
+        Said unknown = Said.run("inspect", odd.toString(), "--json");
+        assertThat(unknown.code()).isEqualTo(2);
+        assertThat(unknown.err())
+                .contains("bvh")
+                .contains("obj")
+                .contains("ply")
+                .contains("glb");
     }
 }

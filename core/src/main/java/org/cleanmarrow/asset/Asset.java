@@ -2,6 +2,7 @@ package org.cleanmarrow.asset;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -119,6 +120,19 @@ public record Asset(
             }
         }
         return flags;
+    }
+
+    /** Nodes that any clip moves. */
+    public BitSet animatedNodes() {
+        BitSet animated = new BitSet();
+        for (Clip clip : clips) {
+            for (Channel channel : clip.channels()) {
+                if (channel.node() >= 0) {
+                    animated.set(channel.node());
+                }
+            }
+        }
+        return animated;
     }
 
     /** What to call a node on screen and in ledgers: its name where it is the only one of that name, otherwise {@code #number}. */

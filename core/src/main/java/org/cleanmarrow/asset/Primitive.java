@@ -121,6 +121,17 @@ public record Primitive(
                 mode, indices, positions, normals, tangents, attributes, changed, targets, material, free, carried);
     }
 
+    /** With the same weights under other joint numbers: they are the file's still, and keep the way they were stored. */
+    public Primitive withRenumbered(Influences changed) {
+        return new Primitive(
+                mode, indices, positions, normals, tangents, attributes, changed, targets, material, layout, carried);
+    }
+
+    public Primitive withMaterial(int changed) {
+        return new Primitive(
+                mode, indices, positions, normals, tangents, attributes, influences, targets, changed, layout, carried);
+    }
+
     public Primitive withIndices(Mode newMode, int[] newIndices) {
         Layout free = new Layout(null, layout.joints, layout.weights, layout.sets);
         return new Primitive(

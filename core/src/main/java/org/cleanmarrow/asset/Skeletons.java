@@ -58,7 +58,7 @@ public final class Skeletons {
         boolean[] joint = asset.jointFlags();
         int[] parents = asset.parents();
         BitSet bearing = bearing(asset);
-        BitSet animated = animated(asset);
+        BitSet animated = asset.animatedNodes();
         BitSet idle = new BitSet();
         int[] order = asset.topDown();
         for (int i = order.length - 1; i >= 0; i--) {
@@ -78,18 +78,6 @@ public final class Skeletons {
             }
         }
         return idle;
-    }
-
-    private static BitSet animated(Asset asset) {
-        BitSet animated = new BitSet();
-        for (Clip clip : asset.clips()) {
-            for (Channel channel : clip.channels()) {
-                if (channel.node() >= 0) {
-                    animated.set(channel.node());
-                }
-            }
-        }
-        return animated;
     }
 
     /** Chain ends that exporters add are not always listed as joints, but are named so (common practice). */

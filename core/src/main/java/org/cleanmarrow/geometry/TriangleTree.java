@@ -202,8 +202,18 @@ public final class TriangleTree {
      * @return null when nothing is met
      */
     public Hit nearest(float[] o, float[] d, IntPredicate take) {
+        return walk(o, d, Float.POSITIVE_INFINITY, take, false);
+    }
+
+    /** True where a ray meets any triangle nearer than a distance; cheaper than finding the nearest. */
+    public boolean meetsBefore(float[] o, float[] d, float limit) {
+        return walk(o, d, limit, t -> true, true) != null;
+    }
+
+    /** The nearest hit before a distance, or with {@code any} the first that is come across. */
+    private Hit walk(float[] o, float[] d, float before, IntPredicate take, boolean any) {
         Hit best = null;
-        float limit = Float.POSITIVE_INFINITY;
+        float limit = before;
         int[] stack = new int[128];
         int depth = 0;
         stack[depth++] = 0;
@@ -224,37 +234,13 @@ public final class TriangleTree {
                 if (hit != null && hit.distance < limit && take.test(hit.triangle)) {
                     best = hit;
                     limit = hit.distance;
+                    if (any) {
+                        return best;
+                    }
                 }
             }
         }
         return best;
-    }
-
-    /** True where a ray meets any triangle nearer than a distance; cheaper than finding the nearest. */
-    public boolean meetsBefore(float[] o, float[] d, float limit) {
-        int[] stack = new int[128];
-        int depth = 0;
-        stack[depth++] = 0;
-        while (depth > 0) {
-            int node = stack[--depth];
-            if (!meets(node * 6, o, d, limit)) {
-                continue;
-            }
-            if (count[node] == 0) {
-                if (order.length > 0) {
-                    stack[depth++] = start[node];
-                    stack[depth++] = start[node] + 1;
-                }
-                continue;
-            }
-            for (int i = start[node]; i < start[node] + count[node]; i++) {
-                Hit hit = meet(order[i], o, d);
-                if (hit != null && hit.distance < limit) {
-                    return true;
-                }
-            }
-        }
-        return false;
     }
 
     private boolean meets(int at, float[] o, float[] d, float limit) {

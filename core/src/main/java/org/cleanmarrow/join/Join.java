@@ -16,7 +16,6 @@ import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Material;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.asset.Scene;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.asset.Texture;
@@ -103,7 +102,7 @@ public final class Join {
     private void placeNodes() {
         Map<String, Integer> known = byName();
         boolean[] joint = other.jointFlags();
-        BitSet moved = movedByClips();
+        BitSet moved = other.animatedNodes();
         for (int n = 0; n < place.length; n++) {
             if (joint[n] || moved.get(n)) {
                 place[n] = find(known, other.nodes().get(n).name());
@@ -134,18 +133,6 @@ public final class Join {
     private static int find(Map<String, Integer> known, String name) {
         Integer whole = known.get(name);
         return whole != null ? whole : known.getOrDefault(name.substring(name.lastIndexOf(':') + 1), -1);
-    }
-
-    private BitSet movedByClips() {
-        BitSet moved = new BitSet();
-        for (Clip clip : other.clips()) {
-            for (Channel channel : clip.channels()) {
-                if (channel.node() >= 0) {
-                    moved.set(channel.node());
-                }
-            }
-        }
-        return moved;
     }
 
     /** Nodes that must come along: those with meshes, the joints these hang on, and what stands above any of them. */
@@ -183,23 +170,8 @@ public final class Join {
 
     private static Mesh shifted(Mesh mesh, int firstMaterial) {
         return mesh.withPrimitives(mesh.primitives().stream()
-                .map(p -> p.material() < 0 ? p : withMaterial(p, p.material() + firstMaterial))
+                .map(p -> p.material() < 0 ? p : p.withMaterial(p.material() + firstMaterial))
                 .toList());
-    }
-
-    private static Primitive withMaterial(Primitive p, int material) {
-        return new Primitive(
-                p.mode(),
-                p.indices(),
-                p.positions(),
-                p.normals(),
-                p.tangents(),
-                p.attributes(),
-                p.influences(),
-                p.targets(),
-                material,
-                p.layout(),
-                p.carried());
     }
 
     /** The first's skins and those of the second that move a mesh. */

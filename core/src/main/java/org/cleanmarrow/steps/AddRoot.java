@@ -2,12 +2,11 @@ package org.cleanmarrow.steps;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.List;
 import java.util.TreeSet;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Scene;
@@ -70,7 +69,7 @@ public record AddRoot(
         private final NodeMap[] maps;
         private final Matrix4d[] world;
         private final int[] parents;
-        private final boolean[] animated;
+        private final BitSet animated;
 
         Rooting(Asset asset, List<Integer> tops, String name) {
             this.asset = asset;
@@ -80,14 +79,7 @@ public record AddRoot(
             maps = new NodeMap[nodes.size()];
             world = new Rig(asset).rest().world();
             parents = asset.parents();
-            animated = new boolean[nodes.size()];
-            for (Clip clip : asset.clips()) {
-                for (Channel channel : clip.channels()) {
-                    if (channel.node() >= 0) {
-                        animated[channel.node()] = true;
-                    }
-                }
-            }
+            animated = asset.animatedNodes();
         }
 
         Change run() {
@@ -139,7 +131,7 @@ public record AddRoot(
                 return true;
             }
             for (int up = parent; up >= 0; up = parents[up]) {
-                if (animated[up]) {
+                if (animated.get(up)) {
                     return false;
                 }
             }

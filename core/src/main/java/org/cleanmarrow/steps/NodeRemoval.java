@@ -109,20 +109,7 @@ final class NodeRemoval {
     }
 
     private static Primitive renumbered(Primitive p, Map<Influences, Influences> done, int[] newJoint) {
-        Influences changed = done.computeIfAbsent(p.influences(), i -> i.renumbered(newJoint));
-        // The weights are the file's still, so they keep the way they were stored.
-        return new Primitive(
-                p.mode(),
-                p.indices(),
-                p.positions(),
-                p.normals(),
-                p.tangents(),
-                p.attributes(),
-                changed,
-                p.targets(),
-                p.material(),
-                p.layout(),
-                p.carried());
+        return p.withRenumbered(done.computeIfAbsent(p.influences(), i -> i.renumbered(newJoint)));
     }
 
     private static boolean isCounting(int[] numbers) {

@@ -43,14 +43,6 @@ public class DeskTest extends DeskWindow {
         quiet();
     }
 
-    private void apply(org.cleanmarrow.step.Step step) throws Exception {
-        on(() -> {
-            desk.apply(step);
-            return null;
-        });
-        quiet();
-    }
-
     @Test
     public void aBrokenFileIsSaidAndLeavesTheDeskAsItWas() throws Exception {
         openDemo();

@@ -28,6 +28,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.view.MainWindow;
 import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.desktop.viewport.Picker;
+import org.cleanmarrow.step.Step;
 import org.joml.Vector3d;
 import org.testfx.api.FxRobot;
 import org.testfx.api.FxToolkit;
@@ -156,6 +157,14 @@ abstract class DeskWindow {
     String text(String id) throws Exception {
         Labeled label = (Labeled) find(id);
         return on(label::getText);
+    }
+
+    void apply(Step step) throws Exception {
+        on(() -> {
+            desk.apply(step);
+            return null;
+        });
+        quiet();
     }
 
     /** Presses Fix on the first finding of a check at the open station. */

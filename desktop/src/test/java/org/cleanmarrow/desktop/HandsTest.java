@@ -44,14 +44,6 @@ public class HandsTest extends DeskWindow {
         quiet();
     }
 
-    private void apply(org.cleanmarrow.step.Step step) throws Exception {
-        on(() -> {
-            desk.apply(step);
-            return null;
-        });
-        quiet();
-    }
-
     @Test
     public void theFinderGoesToJointsFindingsAndActs() throws Exception {
         openDemo();
@@ -307,7 +299,8 @@ public class HandsTest extends DeskWindow {
         double end = on(() -> last.localToScene(last.getBoundsInLocal()).getMaxX());
         assertThat(end)
                 .as("the last chip is not cut")
-                .isLessThanOrEqualTo(on(() -> undo.localToScene(undo.getBoundsInLocal()).getMinX()));
+                .isLessThanOrEqualTo(
+                        on(() -> undo.localToScene(undo.getBoundsInLocal()).getMinX()));
         on(() -> {
             scene.getRoot().lookupAll(".chip").stream()
                     .map(n -> (javafx.scene.control.Button) n)

@@ -28,8 +28,7 @@ public class JoinedFilesTest extends DeskWindow {
         model = home.resolve("pilot-model.glb");
         clips = home.resolve("pilot-clips.glb");
         Files.write(model, GltfWriter.glb(pilot.withClips(List.of())));
-        List<Node> bare =
-                pilot.nodes().stream().map(n -> n.withMesh(-1, -1)).toList();
+        List<Node> bare = pilot.nodes().stream().map(n -> n.withMesh(-1, -1)).toList();
         Files.write(clips, GltfWriter.glb(pilot.withNodes(bare).withMeshes(List.of())));
     }
 
@@ -85,7 +84,9 @@ public class JoinedFilesTest extends DeskWindow {
         });
         quiet();
         assertThat(on(() -> desk.now().clips().size())).isEqualTo(3);
-        assertThat(on(() -> desk.history().done())).hasSize(1).allMatch(d -> d.change().isPresent());
+        assertThat(on(() -> desk.history().done()))
+                .hasSize(1)
+                .allMatch(d -> d.change().isPresent());
         assertThat(left).doesNotExist();
     }
 
@@ -101,7 +102,9 @@ public class JoinedFilesTest extends DeskWindow {
             return null;
         });
         quiet();
-        assertThat(on(() -> desk.history().done())).hasSize(4).allSatisfy(d -> assertThat(d.motion()).isPresent());
+        assertThat(on(() -> desk.history().done()))
+                .hasSize(4)
+                .allSatisfy(d -> assertThat(d.motion()).isPresent());
         assertThat(on(() -> desk.findings().stream().map(f -> f.check()).toList()))
                 .doesNotContain("strays", "weight-sums", "end-joints", "root");
     }

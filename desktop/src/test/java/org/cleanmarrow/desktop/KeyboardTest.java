@@ -86,9 +86,20 @@ public class KeyboardTest extends DeskWindow {
         Set<Node> reached = reachedByTab();
         List<Node> wanted = new ArrayList<>();
         on(() -> {
-            for (String kind : List.of(".button", ".toggle-button", ".text-field", ".check-box", ".combo-box", ".list-view", ".hyperlink", ".menu-button")) {
+            for (String kind : List.of(
+                    ".button",
+                    ".toggle-button",
+                    ".text-field",
+                    ".check-box",
+                    ".combo-box",
+                    ".list-view",
+                    ".hyperlink",
+                    ".menu-button")) {
                 for (Node node : scene.getRoot().lookupAll(kind)) {
-                    boolean own = node instanceof ButtonBase || node instanceof TextField || node instanceof ComboBox || node instanceof ListView;
+                    boolean own = node instanceof ButtonBase
+                            || node instanceof TextField
+                            || node instanceof ComboBox
+                            || node instanceof ListView;
                     if (own && isShown(node) && node.isFocusTraversable()) {
                         wanted.add(node);
                     }
@@ -104,7 +115,10 @@ public class KeyboardTest extends DeskWindow {
                 .map(KeyboardTest::called)
                 .toList();
         assertThat(missed).isEmpty();
-        assertThat(reached.stream().filter(n -> spoken(n).isBlank()).map(KeyboardTest::called).toList())
+        assertThat(reached.stream()
+                        .filter(n -> spoken(n).isBlank())
+                        .map(KeyboardTest::called)
+                        .toList())
                 .as("controls without a name")
                 .isEmpty();
     }
@@ -154,7 +168,8 @@ public class KeyboardTest extends DeskWindow {
             float z = i / 20 * 0.3f;
             float[] p = {x, 0, z, x + 0.2f, 0, z, x, 0.4f, z};
             meshes.add(Mesh.of("plank_" + i, Primitive.triangles(new int[] {0, 1, 2}, p, null, -1)));
-            nodes.add(org.cleanmarrow.asset.Node.group("plank_" + i, Local.IDENTITY).withMesh(i, -1));
+            nodes.add(org.cleanmarrow.asset.Node.group("plank_" + i, Local.IDENTITY)
+                    .withMesh(i, -1));
         }
         for (int c = 0; c < 40; c++) {
             Sampler sampler = new Sampler(

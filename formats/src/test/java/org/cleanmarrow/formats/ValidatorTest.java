@@ -2,8 +2,6 @@ package org.cleanmarrow.formats;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.io.IOException;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -11,7 +9,6 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.concurrent.TimeUnit;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.gltf.GltfWriter;
@@ -32,17 +29,10 @@ public class ValidatorTest {
     private record Verdict(int errors, Set<String> messages) {}
 
     /** Runs the validator over files, in the order given. */
-    private static List<Verdict> judge(List<Path> files) throws IOException, InterruptedException {
-        List<String> command = new ArrayList<>(List.of("node", "validate.mjs"));
-        files.forEach(f -> command.add(f.toAbsolutePath().toString()));
-        Process process = new ProcessBuilder(command)
-                .directory(Path.of(System.getProperty("marrow.root"), "tools", "reference")
-                        .toFile())
-                .redirectError(ProcessBuilder.Redirect.INHERIT)
-                .start();
-        String out = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-        assertThat(process.waitFor(120, TimeUnit.SECONDS)).isTrue();
-        assertThat(process.exitValue()).isZero();
+    private static List<Verdict> judge(List<Path> files) throws Exception {
+        String out = Node.run(
+                "validate.mjs",
+                files.stream().map(f -> f.toAbsolutePath().toString()).toList());
         List<Verdict> verdicts = new ArrayList<>();
         for (String line : out.lines().toList()) {
             JsonNode json = JsonMapper.shared().readTree(line);
