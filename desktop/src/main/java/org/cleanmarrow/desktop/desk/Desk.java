@@ -575,10 +575,14 @@ public final class Desk {
             return;
         }
         History on = history;
-        Ledger moved = on.ledger().moved(from, to);
+        Ledger before = on.ledger();
+        Ledger moved = before.moved(from, to);
         work.run(
                 w -> Replay.all(on.source(), moved, true, w),
                 done -> {
+                    if (cameBetween(on, before)) {
+                        return;
+                    }
                     Optional<Replay.Done> lost = firstLost(moved, done);
                     if (misfits(moved, done) > misfits(on.ledger(), on.done()) && lost.isPresent()) {
                         fail(new Exception(Words.of(
@@ -592,6 +596,15 @@ public final class Desk {
                     say(Words.of("said.step.moved", to + 1));
                 },
                 this::fail);
+    }
+
+    /** True where the ledger is no longer the one that was changed; the change is then left undone, and said so. */
+    private boolean cameBetween(History on, Ledger before) {
+        boolean other = on != history || before != on.ledger();
+        if (other) {
+            fail(new Exception(Words.of("said.meanwhile")));
+        }
+        return other;
     }
 
     private static Optional<Replay.Done> firstLost(Ledger ledger, List<Replay.Done> done) {
@@ -613,9 +626,13 @@ public final class Desk {
 
     private void rerun(Ledger ledger) {
         History on = history;
+        Ledger before = on.ledger();
         work.run(
                 w -> Replay.all(on.source(), ledger, true, w),
                 done -> {
+                    if (cameBetween(on, before)) {
+                        return;
+                    }
                     history.replace(ledger, done);
                     changed();
                     say(Words.of("said.rerun", done.size(), misfits(ledger, done)));
