@@ -45,10 +45,10 @@ final class SkinningBench {
         var pose = new Rig(big).at(clip, 3);
         Timing all = Timing.of(200, 200, () -> deformer.deform(place, pose, world, new Matrix4d(), outP, outN, true));
         report.within("positions and normals, all cores", all, Report.FRAME);
-        againstNode(report, big, turns[2]);
+        againstNode(report, big, turns[1], turns[2]);
     }
 
-    private static void againstNode(Report report, Asset big, Timing ours) throws Exception {
+    private static void againstNode(Report report, Asset big, Timing both, Timing positions) throws Exception {
         Path script = Path.of(System.getProperty("marrow.root", "."), "tools/reference/skinning-speed.mjs");
         Path file = Files.createTempFile("marrow-bench", ".glb");
         try {
@@ -64,7 +64,9 @@ final class SkinningBench {
             JsonNode json = JsonMapper.shared().readTree(out);
             Timing theirs =
                     Timing.sorted(new double[] {json.path("medianMilliseconds").asDouble()});
-            report.against("positions alone, one core", ours, "three.js, the same", theirs, 0.1);
+            // The goal is for positions and normals, though the other side finds positions alone.
+            report.against("positions and normals, one core", both, "three.js, positions alone", theirs, 0.1);
+            report.against("positions alone, one core", positions, "three.js, the same", theirs, 0.1);
         } finally {
             Files.deleteIfExists(file);
         }
