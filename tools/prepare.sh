@@ -1,13 +1,19 @@
 #!/usr/bin/env bash
-# Gets what the outside witnesses need: Node.js and the packages named in tools/reference/package-lock.json.
+# Gets what the outside witnesses need: Node.js and the packages named in tools/reference/package-lock.json, the schema
+# of COLLADA 1.4.1, and another reader of OBJ to be timed against.
 set -euo pipefail
 cd "$(dirname "$0")/reference"
-if ! command -v node >/dev/null || ! command -v npm >/dev/null; then
+missing=()
+command -v node >/dev/null || missing+=(nodejs)
+command -v npm >/dev/null || missing+=(npm)
+command -v assimp >/dev/null || missing+=(assimp-utils)
+[ -f /usr/lib/opencollada/collada_schema_1_4_1.xsd ] || missing+=(opencollada-tools)
+if [ ${#missing[@]} -gt 0 ]; then
   if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
-    { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends nodejs npm; } >&2 \
-      || { echo "marrow: Node.js is missing and could not be installed" >&2; exit 2; }
+    { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}"; } >&2 \
+      || { echo "marrow: could not install: ${missing[*]}" >&2; exit 2; }
   else
-    echo "marrow: Node.js is missing, the outside validators need it: apt-get install nodejs npm" >&2
+    echo "marrow: the outside validators need: apt-get install ${missing[*]}" >&2
     exit 2
   fi
 fi

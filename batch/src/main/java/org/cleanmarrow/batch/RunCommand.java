@@ -29,6 +29,13 @@ final class RunCommand extends JsonCommand {
     @Option(names = "--out", paramLabel = "DIR", required = true, description = "folder to deliver to")
     private Path out;
 
+    @Option(
+            names = "--as",
+            paramLabel = "FORMAT",
+            defaultValue = "glb",
+            description = "glb, dae, obj, ply or bvh; glb where it is left out")
+    private String format;
+
     /** Delivered data are float32, so reading back may differ in the last place. */
     private static final double SAME = 1e-6;
 
@@ -48,7 +55,8 @@ final class RunCommand extends JsonCommand {
                 sound &= done.change().isPresent();
                 asset = done.asset();
             }
-            Delivery.Delivered delivered = Delivery.deliver(asset, out, Work.QUIET);
+            Delivery.Delivered delivered = Delivery.deliver(asset, out, format, Work.QUIET);
+            delivered.notes().forEach(n -> say(file.getFileName() + ": " + n));
             delivered.files().forEach(f -> fileList.add(f.toString()));
             largest = Math.max(largest, delivered.landing().largestMetres());
             meanTotal += delivered.landing().meanMetres();

@@ -103,6 +103,6 @@ final class BigAsset {
             Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, times, values, 4, Storage.FLOAT);
             channels.add(new Channel(j, Channel.Path.ROTATION, sampler, "", Carried.NONE));
         }
-        return new Clip("clip_" + number, channels, 30, true, Carried.NONE);
+        return new Clip("clip_" + number, channels, 30, true, true, Carried.NONE);
     }
 }

@@ -9,8 +9,10 @@ import java.util.TreeSet;
  *
  * @param framesPerSecond as the file said; 0 where it did not, then {@link #rate()} infers it from the keys
  * @param loop            whether it is meant to play round
+ * @param ships           false where it is left behind when the asset is delivered
  */
-public record Clip(String name, List<Channel> channels, double framesPerSecond, boolean loop, Carried carried) {
+public record Clip(
+        String name, List<Channel> channels, double framesPerSecond, boolean loop, boolean ships, Carried carried) {
     /** Rates in use in the trade, the commonest first (common practice). */
     private static final double[] RATES = {30, 24, 60, 25, 48, 50, 120, 100, 15, 12, 90, 240, 30000 / 1001.0};
 
@@ -70,10 +72,14 @@ public record Clip(String name, List<Channel> channels, double framesPerSecond, 
     }
 
     public Clip withChannels(List<Channel> changed) {
-        return new Clip(name, List.copyOf(changed), framesPerSecond, loop, carried);
+        return new Clip(name, List.copyOf(changed), framesPerSecond, loop, ships, carried);
     }
 
     public Clip withName(String newName) {
-        return new Clip(newName, channels, framesPerSecond, loop, carried);
+        return new Clip(newName, channels, framesPerSecond, loop, ships, carried);
+    }
+
+    public Clip withShips(boolean changed) {
+        return new Clip(name, channels, framesPerSecond, loop, changed, carried);
     }
 }

@@ -10,28 +10,45 @@ package org.cleanmarrow.asset;
  * @param skin     index of the skin that moves the mesh, or -1
  * @param camera   index of the camera that stands here, or -1
  * @param weights  morph weights of this use of the mesh; null: those of the mesh
+ * @param ships    false where it is left behind when the asset is delivered
  */
 public record Node(
-        String name, Local local, int[] children, int mesh, int skin, int camera, float[] weights, Carried carried) {
+        String name,
+        Local local,
+        int[] children,
+        int mesh,
+        int skin,
+        int camera,
+        float[] weights,
+        boolean ships,
+        Carried carried) {
 
     /** A plain node without mesh, skin or camera. */
     public static Node group(String name, Local local, int... children) {
-        return new Node(name, local, children, -1, -1, -1, null, Carried.NONE);
+        return new Node(name, local, children, -1, -1, -1, null, true, Carried.NONE);
     }
 
     public Node withName(String newName) {
-        return new Node(newName, local, children, mesh, skin, camera, weights, carried);
+        return new Node(newName, local, children, mesh, skin, camera, weights, ships, carried);
     }
 
     public Node withLocal(Local newLocal) {
-        return new Node(name, newLocal, children, mesh, skin, camera, weights, carried);
+        return new Node(name, newLocal, children, mesh, skin, camera, weights, ships, carried);
     }
 
     public Node withChildren(int... newChildren) {
-        return new Node(name, local, newChildren, mesh, skin, camera, weights, carried);
+        return new Node(name, local, newChildren, mesh, skin, camera, weights, ships, carried);
     }
 
     public Node withMesh(int newMesh, int newSkin) {
-        return new Node(name, local, children, newMesh, newSkin, camera, weights, carried);
+        return new Node(name, local, children, newMesh, newSkin, camera, weights, ships, carried);
+    }
+
+    public Node withShips(boolean changed) {
+        return new Node(name, local, children, mesh, skin, camera, weights, changed, carried);
+    }
+
+    public Node withCarried(Carried changed) {
+        return new Node(name, local, children, mesh, skin, camera, weights, ships, changed);
     }
 }

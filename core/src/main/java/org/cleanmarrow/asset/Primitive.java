@@ -46,10 +46,15 @@ public record Primitive(
     /**
      * Storage in the file, kept so that an untouched primitive is written back as it was.
      *
-     * @param sets number of JOINTS_n/WEIGHTS_n pairs at least to be written
+     * @param sets  number of JOINTS_n/WEIGHTS_n pairs at least to be written
+     * @param faces polygons that the triangles were cut from; null where there were none
      */
-    public record Layout(Storage indices, Storage joints, Storage weights, int sets) {
-        public static final Layout PLAIN = new Layout(null, null, Storage.FLOAT, 0);
+    public record Layout(Storage indices, Storage joints, Storage weights, int sets, Faces faces) {
+        public static final Layout PLAIN = new Layout(null, null, Storage.FLOAT, 0, null);
+
+        public Layout withFaces(Faces changed) {
+            return new Layout(indices, joints, weights, sets, changed);
+        }
     }
 
     /** A plain triangle list. */
@@ -116,7 +121,7 @@ public record Primitive(
 
     public Primitive withInfluences(Influences changed) {
         // The weights are no longer the file's, so quantised storage must not round them.
-        Layout free = new Layout(layout.indices, layout.joints, Storage.FLOAT, 0);
+        Layout free = new Layout(layout.indices, layout.joints, Storage.FLOAT, 0, layout.faces);
         return new Primitive(
                 mode, indices, positions, normals, tangents, attributes, changed, targets, material, free, carried);
     }
@@ -133,7 +138,7 @@ public record Primitive(
     }
 
     public Primitive withIndices(Mode newMode, int[] newIndices) {
-        Layout free = new Layout(null, layout.joints, layout.weights, layout.sets);
+        Layout free = new Layout(null, layout.joints, layout.weights, layout.sets, null);
         return new Primitive(
                 newMode,
                 newIndices,
@@ -150,5 +155,25 @@ public record Primitive(
 
     public Primitive withShape(float[] p, float[] n, float[] t, List<MorphTarget> m) {
         return new Primitive(mode, indices, p, n, t, attributes, influences, m, material, layout, carried);
+    }
+
+    public Primitive withLayout(Layout changed) {
+        return new Primitive(
+                mode,
+                indices,
+                positions,
+                normals,
+                tangents,
+                attributes,
+                influences,
+                targets,
+                material,
+                changed,
+                carried);
+    }
+
+    public Primitive withAttributes(List<Attribute> changed) {
+        return new Primitive(
+                mode, indices, positions, normals, tangents, changed, influences, targets, material, layout, carried);
     }
 }

@@ -44,7 +44,8 @@ public record Conventions(double metresPerUnit, Axis up, Axis forward, Handednes
     }
 
     /**
-     * Reads a short name: {@code <axis>-up-<unit>-<rh|lh>[-fwd-<axis>]}, units m, cm, mm, dm, in, ft.
+     * Reads a short name: {@code <axis>-up-<unit>-<rh|lh>[-fwd-<axis>]}, units m, cm, mm, dm, in, ft and others by their length
+     * in metres, such as {@code 0.0125m}.
      *
      * @return empty when the text is not of that form
      */
@@ -65,7 +66,7 @@ public record Conventions(double metresPerUnit, Axis up, Axis forward, Handednes
             return Optional.empty();
         }
         Optional<Axis> up = Axis.parse(rest.substring(0, upEnd));
-        Optional<Double> unit = Units.metresPer(rest.substring(upEnd + 4, handStart));
+        Optional<Double> unit = unit(rest.substring(upEnd + 4, handStart));
         Handedness hand = switch (rest.substring(handStart + 1)) {
             case "rh" -> Handedness.RIGHT;
             case "lh" -> Handedness.LEFT;
@@ -79,6 +80,19 @@ public record Conventions(double metresPerUnit, Axis up, Axis forward, Handednes
             return Optional.empty();
         }
         return Optional.of(new Conventions(unit.get(), up.get(), front, hand));
+    }
+
+    private static Optional<Double> unit(String text) {
+        Optional<Double> named = Units.metresPer(text);
+        if (named.isPresent() || !text.matches("[0-9.]{1,20}(e-?[0-9]{1,3})?m")) {
+            return named;
+        }
+        try {
+            return Optional.of(Double.parseDouble(text.substring(0, text.length() - 1)))
+                    .filter(m -> m > 0 && m < Double.POSITIVE_INFINITY);
+        } catch (NumberFormatException e) {
+            return Optional.empty();
+        }
     }
 
     /**

@@ -165,7 +165,8 @@ public final class Join {
     private Node added(Node node) {
         int mesh = node.mesh() < 0 ? -1 : node.mesh() + base.meshes().size();
         int skin = node.skin() < 0 ? -1 : skinPlace[node.skin()];
-        return new Node(node.name(), node.local(), new int[0], mesh, skin, -1, node.weights(), node.carried());
+        return new Node(
+                node.name(), node.local(), new int[0], mesh, skin, -1, node.weights(), node.ships(), node.carried());
     }
 
     private static Mesh shifted(Mesh mesh, int firstMaterial) {

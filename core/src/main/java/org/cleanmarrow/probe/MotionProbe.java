@@ -110,7 +110,14 @@ public final class MotionProbe {
         for (MeshPlace place : a.deformer.places()) {
             List<MeshPlace> same = byLabel.get(place.label(a.asset));
             if (same != null && !same.isEmpty()) {
-                pair(place, same.removeFirst());
+                // A mesh that stands in several places: that at the node of the same name.
+                String node = a.asset.nodes().get(place.node()).name();
+                MeshPlace twin = same.stream()
+                        .filter(p -> b.asset.nodes().get(p.node()).name().equals(node))
+                        .findFirst()
+                        .orElse(same.getFirst());
+                same.remove(twin);
+                pair(place, twin);
             } else {
                 leftA.add(place);
             }

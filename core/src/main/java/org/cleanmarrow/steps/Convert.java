@@ -9,6 +9,7 @@ import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
+import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Parameter;
 import org.cleanmarrow.step.Refused;

@@ -12,6 +12,7 @@ import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Refused;

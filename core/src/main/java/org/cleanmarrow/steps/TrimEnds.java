@@ -2,6 +2,7 @@ package org.cleanmarrow.steps;
 
 import java.util.BitSet;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.NodeRemoval;
 import org.cleanmarrow.asset.Skeletons;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Step;

@@ -211,8 +211,8 @@ public class ChecksTest {
         nodes.add(Node.group("stranger", Local.IDENTITY));
         int stranger = nodes.size() - 1;
         Clip linear = asset.clips().get(1);
-        Clip foreign =
-                new Clip("foreign", List.of(linear.channels().getFirst().withNode(stranger)), 24, false, Carried.NONE);
+        Clip foreign = new Clip(
+                "foreign", List.of(linear.channels().getFirst().withNode(stranger)), 24, false, true, Carried.NONE);
         List<Clip> clips = new ArrayList<>(asset.clips());
         clips.add(foreign);
         Finding finding = only(asset.withNodes(nodes).withClips(clips), "other-skeleton", Severity.BLOCKER, 1);

@@ -214,7 +214,7 @@ public final class RandomAssets {
             }
         }
         channels.add(channel(joints + 3, Channel.Path.WEIGHTS, interpolation, times, 2));
-        return new Clip(name, channels, 24, false, Carried.NONE);
+        return new Clip(name, channels, 24, false, true, Carried.NONE);
     }
 
     private Channel channel(

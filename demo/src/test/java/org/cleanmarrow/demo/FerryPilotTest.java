@@ -126,7 +126,7 @@ public class FerryPilotTest {
         assertThat(done.get(3).motion().orElseThrow().largestMetres()).isBetween(0.02, 0.3);
         assertThat(done.get(3).motion().orElseThrow().clip()).isEqualTo("hail");
         Path folder = Files.createTempDirectory("marrow");
-        Delivery.Delivered delivered = Delivery.deliver(clean, folder, Work.QUIET);
+        Delivery.Delivered delivered = Delivery.deliver(clean, folder, "glb", Work.QUIET);
         assertThat(delivered.landing().largestMetres()).isZero();
         assertThat(delivered.landing().unmatched()).isEmpty();
         agreesWithThreeJs(clean, delivered.files().getFirst());

@@ -179,7 +179,7 @@ public class KeyboardTest extends DeskWindow {
                     3,
                     Storage.FLOAT);
             Channel channel = new Channel(c, Channel.Path.TRANSLATION, sampler, "", Carried.NONE);
-            clips.add(new Clip("swing_" + c, List.of(channel), 24, false, Carried.NONE));
+            clips.add(new Clip("swing_" + c, List.of(channel), 24, false, true, Carried.NONE));
         }
         return Asset.of("planks", Conventions.GLTF, nodes, meshes, List.of(), clips);
     }

@@ -2,15 +2,23 @@ package org.cleanmarrow.formats;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.formats.bvh.BvhReader;
+import org.cleanmarrow.formats.bvh.BvhWriter;
+import org.cleanmarrow.formats.collada.ColladaReader;
+import org.cleanmarrow.formats.collada.ColladaWriter;
 import org.cleanmarrow.formats.file.ReadFailed;
+import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.gltf.GltfReader;
+import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.formats.obj.ObjReader;
+import org.cleanmarrow.formats.obj.ObjWriter;
 import org.cleanmarrow.formats.ply.PlyReader;
+import org.cleanmarrow.formats.ply.PlyWriter;
 import org.cleanmarrow.join.Join;
 import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Work;
@@ -26,10 +34,54 @@ public final class AssetFiles {
             "glb", GltfReader::read,
             "gltf", GltfReader::read,
             "bvh", BvhReader::read,
+            "dae", ColladaReader::read,
             "obj", ObjReader::read,
             "ply", PlyReader::read);
 
+    /** Writes one format. */
+    public interface Writer {
+        /**
+         * What the format makes of an asset.
+         *
+         * @param base name of the files, without ending
+         * @throws Refused where the format cannot hold the asset at all
+         */
+        Written write(Asset asset, String base, Work work) throws Refused;
+    }
+
+    private static final Map<String, Writer> WRITERS = Map.of(
+            "glb", AssetFiles::glb,
+            "bvh", BvhWriter::write,
+            "dae", ColladaWriter::write,
+            "obj", ObjWriter::write,
+            "ply", PlyWriter::write);
+
     private AssetFiles() {}
+
+    private static Written glb(Asset asset, String base, Work work) {
+        return new Written(List.of(new Written.Piece(base + ".glb", GltfWriter.glb(asset), asset)), List.of());
+    }
+
+    /** File endings that can be written, without the dot; the fullest format first. */
+    public static List<String> written() {
+        return WRITERS.keySet().stream()
+                .sorted(Comparator.comparingInt((String e) -> e.equals("glb") ? 0 : e.equals("dae") ? 1 : 2)
+                        .thenComparing(Comparator.naturalOrder()))
+                .toList();
+    }
+
+    /**
+     * What a format makes of an asset; nothing is put on disk.
+     *
+     * @param ending one of {@link #written}
+     */
+    public static Written write(Asset asset, String ending, String base, Work work) throws Refused {
+        Writer writer = WRITERS.get(ending);
+        if (writer == null) {
+            throw new Refused("no.format", ending, String.join(", ", written()));
+        }
+        return writer.write(asset, base, work);
+    }
 
     /** File endings that can be opened, without the dot. */
     public static List<String> endings() {

@@ -19,9 +19,9 @@ public class DeliveryTest {
     public void everyDeliveryIsANewVersionAndTheOldOnesStay() throws Exception {
         Path folder = Files.createTempDirectory("marrow").resolve("made/on/demand");
         Asset asset = RandomAssets.of(3).withName("pilot");
-        Delivery.Delivered first = Delivery.deliver(asset, folder, Work.QUIET);
+        Delivery.Delivered first = Delivery.deliver(asset, folder, "glb", Work.QUIET);
         byte[] before = Files.readAllBytes(first.files().getFirst());
-        Delivery.Delivered second = Delivery.deliver(RandomAssets.of(4).withName("pilot"), folder, Work.QUIET);
+        Delivery.Delivered second = Delivery.deliver(RandomAssets.of(4).withName("pilot"), folder, "glb", Work.QUIET);
         assertThat(first.files().getFirst().getFileName()).hasToString("pilot_v001.glb");
         assertThat(second.files().getFirst().getFileName()).hasToString("pilot_v002.glb");
         assertThat(Files.readAllBytes(first.files().getFirst())).isEqualTo(before);
@@ -40,7 +40,7 @@ public class DeliveryTest {
     public void namesCannotLeaveTheFolder() throws Exception {
         Path folder = Files.createTempDirectory("marrow");
         Delivery.Delivered delivered =
-                Delivery.deliver(RandomAssets.of(3).withName("../../etc/x y"), folder, Work.QUIET);
+                Delivery.deliver(RandomAssets.of(3).withName("../../etc/x y"), folder, "glb", Work.QUIET);
         assertThat(delivered.files().getFirst().getParent()).isEqualTo(folder);
         assertThat(delivered.files().getFirst().getFileName().toString())
                 .doesNotContain("/")

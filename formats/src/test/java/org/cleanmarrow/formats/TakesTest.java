@@ -98,7 +98,7 @@ public class TakesTest {
             assertThat(clip.lastFrame()).isEqualTo(3);
             Rig rig = new Rig(asset);
             for (int f = 0; f < 4; f++) {
-                Matrix4d[] world = rig.at(clip, f * 0.0333333f).world();
+                Matrix4d[] world = rig.at(clip, f / 30.0).world();
                 for (int j = 0; j < 6; j++) {
                     Vector3d at = world[j].getTranslation(new Vector3d());
                     assertThat(at.distance(take.places.get(f)[j]))

@@ -159,8 +159,9 @@ public class TextFormatsTest {
         assertThat(clip.rate()).isEqualTo(120);
         Rig rig = new Rig(asset);
         for (JsonNode moment : theirs.path("moments")) {
-            Matrix4d[] world =
-                    rig.at(clip, moment.path("seconds").doubleValue()).world();
+            // The file writes its 1/120 s as .0083333; the others place frames at that, we at the whole rate.
+            double seconds = moment.path("seconds").doubleValue() / (.0083333 * 120);
+            Matrix4d[] world = rig.at(clip, seconds).world();
             for (int j = 0; j < world.length; j++) {
                 Vector3d at = world[j].getTranslation(new Vector3d());
                 JsonNode p = moment.path("positions");

@@ -151,7 +151,7 @@ final class PilotClips {
                 channels.add(channel(joint, Channel.Path.ROTATION, times, rotations(joint, poses), 4));
             }
         }
-        return new Clip(name, channels, RATE, loop, Carried.NONE);
+        return new Clip(name, channels, RATE, loop, true, Carried.NONE);
     }
 
     private static float[] rotations(String joint, Puppet[] poses) {

@@ -660,11 +660,11 @@ public final class Desk {
         }
     }
 
-    /** Writes the latest state out, reads it back and compares. */
-    public void deliver(Path out) {
+    /** Writes what ships of the latest state out in a format, reads it back and compares. */
+    public void deliver(Path out, String ending) {
         Asset asset = history.latest();
         work.run(
-                w -> Delivery.deliver(asset, out, w),
+                w -> Delivery.deliver(asset, out, ending, w),
                 delivered -> {
                     lastDelivery = delivered;
                     say(Words.of(

@@ -1,5 +1,6 @@
 package org.cleanmarrow.desktop.parts;
 
+import java.util.function.Function;
 import javafx.beans.property.ObjectProperty;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -12,6 +13,7 @@ import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
+import javafx.util.StringConverter;
 import org.cleanmarrow.desktop.text.Words;
 
 /** Small pieces that all panels are built from, so that they look and behave alike. */
@@ -118,5 +120,20 @@ public final class Parts {
             row.getChildren().add(button);
         }
         return row;
+    }
+
+    /** How values of a list of choices are shown. */
+    public static <T> StringConverter<T> shown(Function<T, String> how) {
+        return new StringConverter<>() {
+            @Override
+            public String toString(T value) {
+                return value == null ? "" : how.apply(value);
+            }
+
+            @Override
+            public T fromString(String text) {
+                throw new UnsupportedOperationException("choices are not typed");
+            }
+        };
     }
 }

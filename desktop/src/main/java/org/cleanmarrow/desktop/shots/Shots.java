@@ -119,7 +119,7 @@ public final class Shots {
         on(() -> {
             desk.station().set(Station.DELIVERY);
             desk.clip().set("");
-            desk.deliver(home.resolve("deliveries"));
+            desk.deliver(home.resolve("deliveries"), "glb");
         });
         quiet();
         // Where the pictures are taken is nobody's business.

@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop.station;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.Locale;
+import javafx.scene.control.ComboBox;
 import javafx.scene.control.TextField;
 import org.cleanmarrow.check.Severity;
 import org.cleanmarrow.desktop.desk.Desk;
@@ -10,6 +11,7 @@ import org.cleanmarrow.desktop.desk.Outcomes;
 import org.cleanmarrow.desktop.parts.FileDialogs;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.probe.Motion;
 
@@ -19,9 +21,21 @@ final class DeliveryCard extends StationCard {
     private final TextField folder =
             new TextField(Path.of("deliveries").toAbsolutePath().toString());
 
+    private final ComboBox<String> format = new ComboBox<>();
+
     DeliveryCard(Desk desk, FileDialogs dialogs) {
         super(desk);
         this.dialogs = dialogs;
+        format.setId("delivery-format");
+        format.setAccessibleText(Words.of("delivery.format"));
+        format.getItems().setAll(AssetFiles.written());
+        format.setValue("glb");
+        format.setConverter(Parts.shown(ending -> Words.of("format." + ending)));
+        format.valueProperty().addListener((o, a, b) -> {
+            if (getParent() != null) {
+                refresh();
+            }
+        });
         folder.setId("delivery-folder");
         folder.setAccessibleText(Words.of("delivery.folder"));
         folder.textProperty().addListener((o, a, b) -> {
@@ -38,7 +52,7 @@ final class DeliveryCard extends StationCard {
                 .count();
         title("station.delivery", Words.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers));
         heading("delivery.where");
-        getChildren().add(folder);
+        getChildren().addAll(format, folder);
         fact("delivery.next", nextName());
         sentence("delivery.kept");
         getChildren()
@@ -46,7 +60,7 @@ final class DeliveryCard extends StationCard {
                         Parts.mainButton(
                                 "deliver",
                                 "delivery.act",
-                                () -> desk.deliver(Path.of(folder.getText().strip()))),
+                                () -> desk.deliver(Path.of(folder.getText().strip()), format.getValue())),
                         Parts.button(
                                 "choose-folder",
                                 "delivery.choose",
@@ -61,7 +75,7 @@ final class DeliveryCard extends StationCard {
         try {
             int version = Delivery.nextVersion(
                     Path.of(folder.getText().strip()), desk.now().name());
-            return String.format(Locale.ROOT, "%s_v%03d.glb", desk.now().name(), version);
+            return String.format(Locale.ROOT, "%s_v%03d.%s", desk.now().name(), version, format.getValue());
         } catch (IOException | IllegalArgumentException e) {
             return "–";
         }
@@ -71,6 +85,7 @@ final class DeliveryCard extends StationCard {
         heading("delivery.landed");
         Motion motion = delivered.landing();
         fact("delivery.file", delivered.files().getFirst().getFileName().toString());
+        delivered.notes().forEach(n -> getChildren().add(Parts.sentence(n)));
         fact("delivery.moments", Integer.toString(motion.moments()));
         fact("delivery.largest", Outcomes.length(motion.largestMetres()));
         fact("delivery.mean", Outcomes.length(motion.meanMetres()));

@@ -31,7 +31,7 @@ import org.joml.Vector3d;
  * The format states no unit and no axes: numbers are taken as centimetres, Y up, and the asset says so.
  */
 public final class BvhReader {
-    private static final Conventions AS_IS_USUAL = new Conventions(0.01, Axis.Y, Axis.Z, Handedness.RIGHT);
+    static final Conventions AS_IS_USUAL = new Conventions(0.01, Axis.Y, Axis.Z, Handedness.RIGHT);
     /** Deeper nesting is no skeleton. */
     private static final int DEEPEST = 2000;
 
@@ -215,6 +215,9 @@ public final class BvhReader {
             throw in.wrong(
                     frames + " frames of " + channelCount + " channels are announced, and the file is too short");
         }
+        // Frame times are written with few digits; a rate within a thousandth of a whole one is that one.
+        double whole = Math.rint(1 / step);
+        double rate = Math.abs(1 / step / whole - 1) < 1e-3 ? whole : 1 / step;
         float[] times = new float[frames];
         float[][] translations = new float[joints.size()][];
         float[][] rotations = new float[joints.size()][];
@@ -229,7 +232,7 @@ public final class BvhReader {
                 work.stopIfCancelled();
                 work.at(in.share(), "reading " + name);
             }
-            times[f] = (float) (f * step);
+            times[f] = (float) (f / rate);
             for (int c = 0; c < channelCount; c++) {
                 if (!in.moreAnywhere()) {
                     throw in.wrong("the file ends in frame " + f + " of " + frames);
@@ -240,7 +243,7 @@ public final class BvhReader {
                 pose(joints.get(j), row, f, translations[j], rotations[j]);
             }
         }
-        return clip(name, frames, 1 / step, times, translations, rotations);
+        return clip(name, frames, rate, times, translations, rotations);
     }
 
     private static void pose(Joint joint, double[] row, int frame, float[] translation, float[] rotation) {
@@ -312,10 +315,7 @@ public final class BvhReader {
                 channels.add(channel(j, Channel.Path.ROTATION, times, rotations[j], 4));
             }
         }
-        // Frame times are written with few digits; a rate within a thousandth of a whole one is that one.
-        double whole = Math.rint(rate);
-        double said = Math.abs(rate / whole - 1) < 1e-3 ? whole : rate;
-        return new Clip(name, channels, said, false, Carried.NONE);
+        return new Clip(name, channels, rate, false, true, Carried.NONE);
     }
 
     private static Channel channel(int node, Channel.Path path, float[] times, float[] values, int width) {

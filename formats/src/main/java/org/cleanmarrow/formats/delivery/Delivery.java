@@ -4,65 +4,92 @@ import java.io.IOException;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Shipping;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
-import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.probe.Motion;
 import org.cleanmarrow.probe.MotionProbe;
+import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Work;
 
 /**
- * Writes an asset out under a name with a version, {@code name_v003.glb}, reads it back from disk and measures
+ * Writes an asset out under a name with a version, {@code name_v003}, reads it back from disk and measures
  * how far what arrived moves from what was meant. Earlier versions are kept.
  */
 public final class Delivery {
-    private static final Pattern VERSION = Pattern.compile("_v(\\d{3,})\\.glb$");
+    private static final Pattern VERSION = Pattern.compile("_v(\\d{3,})(?:[._].*)?$");
 
     private Delivery() {}
 
     /**
      * What was delivered.
      *
-     * @param landing delivered file against the asset, frame by frame
+     * @param landing delivered files against what they should hold, frame by frame
+     * @param notes   what the format could not hold
      */
-    public record Delivered(List<Path> files, int version, Motion landing) {}
+    public record Delivered(List<Path> files, int version, Motion landing, List<String> notes) {}
 
     /**
-     * Delivers one GLB with meshes and clips.
+     * Delivers what ships of an asset.
      *
      * @param folder made where it is not there
+     * @param ending format, one of {@link AssetFiles#written}
      * @throws IOException where it cannot be written; nothing is left behind then
-     * @throws ReadFailed  where what was written cannot be read back; the file is then removed again
+     * @throws ReadFailed  where what was written cannot be read back; the files are then removed again
+     * @throws Refused     where the format cannot hold the asset
      */
-    public static Delivered deliver(Asset asset, Path folder, Work work) throws IOException, ReadFailed {
+    public static Delivered deliver(Asset asset, Path folder, String ending, Work work)
+            throws IOException, ReadFailed, Refused {
         work.at(0, "writing");
         Files.createDirectories(folder);
         String base = legal(asset.name());
-        byte[] bytes = GltfWriter.glb(asset);
-        work.stopIfCancelled();
-        Path path = null;
+        Asset ships = Shipping.of(asset);
         int version = nextVersion(folder, base);
-        while (path == null) {
-            Path candidate = folder.resolve(String.format("%s_v%03d.glb", base, version));
+        while (true) {
+            Written written = AssetFiles.write(ships, ending, String.format("%s_v%03d", base, version), work);
+            work.stopIfCancelled();
             try {
-                SafeFiles.create(candidate, bytes);
-                path = candidate;
+                return deliver(written, folder, version, work);
             } catch (FileAlreadyExistsException e) {
                 version++;
             }
         }
+    }
+
+    private static Delivered deliver(Written written, Path folder, int version, Work work)
+            throws IOException, ReadFailed {
+        List<Path> files = new ArrayList<>();
+        boolean landed = false;
         try {
-            Asset landed = AssetFiles.open(path, work);
-            return new Delivered(List.of(path), version, MotionProbe.compare(asset, landed, work));
-        } catch (ReadFailed | RuntimeException e) {
-            Files.deleteIfExists(path);
-            throw e;
+            for (Written.Piece piece : written.pieces()) {
+                Path path = folder.resolve(piece.name());
+                SafeFiles.create(path, piece.bytes());
+                files.add(path);
+            }
+            Motion worst = null;
+            for (int i = 0; i < files.size(); i++) {
+                Asset meant = written.pieces().get(i).meant();
+                if (meant != null) {
+                    Motion one = MotionProbe.compare(meant, AssetFiles.open(files.get(i), work), work);
+                    worst = worst == null || one.largestMetres() > worst.largestMetres() ? one : worst;
+                }
+            }
+            landed = true;
+            return new Delivered(List.copyOf(files), version, worst, written.notes());
+        } finally {
+            if (!landed) {
+                for (Path file : files) {
+                    Files.deleteIfExists(file);
+                }
+            }
         }
     }
 

@@ -367,7 +367,7 @@ public final class GltfReader {
                 influences,
                 List.copyOf(targets),
                 at.index("material", root.json().path("materials").size(), "materials"),
-                new Primitive.Layout(indexStorage, joints, weights, sets),
+                new Primitive.Layout(indexStorage, joints, weights, sets, null),
                 carried(at, Set.of("attributes", "indices", "mode", "material", "targets")));
     }
 
@@ -508,6 +508,7 @@ public final class GltfReader {
                 skin,
                 at.index("camera", root.json().path("cameras").size(), "cameras"),
                 at.floats("weights", -1, null),
+                true,
                 carried(
                         at,
                         Set.of(
@@ -642,7 +643,7 @@ public final class GltfReader {
             if (stated || loop) {
                 rest = withoutExtra(rest, "framesPerSecond", "loop");
             }
-            clips.add(new Clip(at.text("name", ""), channels, stated ? rate : 0, loop, rest));
+            clips.add(new Clip(at.text("name", ""), channels, stated ? rate : 0, loop, true, rest));
         }
         return clips;
     }

@@ -1,7 +1,5 @@
 package org.cleanmarrow.formats.obj;
 
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -21,7 +19,11 @@ import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.asset.Texture;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.file.Neighbours;
+import org.cleanmarrow.formats.file.PictureFiles;
 import org.cleanmarrow.formats.file.ReadFailed;
+import org.cleanmarrow.formats.mesh.Corners;
+import org.cleanmarrow.formats.mesh.Floats;
+import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextScanner;
 import org.cleanmarrow.geometry.Polygons;
 import org.cleanmarrow.step.Work;
@@ -29,13 +31,12 @@ import org.cleanmarrow.step.Work;
 /**
  * Reads OBJ with its MTL files. Every {@code o}, or where there is none every {@code g}, becomes a part; within a part
  * every material is a primitive. Vertices keep the order of the file's positions; a position that is used with several
- * texture coordinates or normals is there once for each. Polygons are cut into triangles, lines and points are kept,
- * colours behind positions become {@code COLOR_0}. Texture coordinates are turned over, because glTF counts them from
+ * texture coordinates or normals is there once for each. Polygons are drawn as triangles and kept as {@link
+ * org.cleanmarrow.asset.Faces} with their groups and smoothing groups; lines and points are kept, colours behind
+ * positions become {@code COLOR_0}. Texture coordinates are turned over, because glTF counts them from
  * the top. The format states no unit and no axes: metres with Y up are taken, and the asset says so.
  */
 public final class ObjReader {
-    private static final long MOST_PICTURE_BYTES = 256L << 20;
-
     private final TextScanner in;
     private final Path folder;
     private final Work work;
@@ -51,11 +52,15 @@ public final class ObjReader {
     private int[] places = new int[16];
     private String object = "";
     private String group = "";
+    private int smoothing;
+    private int groupNumber = -1;
+    private final List<String> groupNames = new ArrayList<>();
     private boolean objects;
     private String material = "";
     private Corners current;
     private Primitive.Mode currentMode;
     private long cut;
+    private Conventions stated;
 
     /** A primitive to be: what is drawn, in which material. */
     private record Piece(Primitive.Mode mode, String material) {}
@@ -103,7 +108,7 @@ public final class ObjReader {
             case "v" -> position();
             case "vt" -> {
                 uvs.add(in.number());
-                uvs.add(in.numberNext() ? in.number() : 0);
+                uvs.add(1 - (in.numberNext() ? in.number() : 0));
             }
             case "vn" -> {
                 for (int i = 0; i < 3; i++) {
@@ -125,6 +130,11 @@ public final class ObjReader {
             }
             case "g" -> {
                 group = in.rest();
+                groupNumber = groupNames.indexOf(group);
+                if (groupNumber < 0) {
+                    groupNumber = groupNames.size();
+                    groupNames.add(group);
+                }
                 current = null;
             }
             case "usemtl" -> {
@@ -132,9 +142,20 @@ public final class ObjReader {
                 current = null;
             }
             case "mtllib" -> library(in.rest());
+            case "s" -> smoothing = in.numberNext() ? in.whole() : 0;
+            case "#" -> remark();
             default -> {
-                // Smoothing groups are carried by normals; curves and what is newer is passed over.
+                // Curves and what is newer is passed over.
             }
+        }
+    }
+
+    /** A remark such as {@link ObjWriter} writes says what the numbers mean. */
+    private void remark() {
+        String said = in.rest();
+        if (said.startsWith(Remarks.CONVENTIONS)) {
+            stated = Conventions.parse(said.substring(Remarks.CONVENTIONS.length()))
+                    .orElse(stated);
         }
     }
 
@@ -204,6 +225,7 @@ public final class ObjReader {
             for (int i = 0; i < 9; i += 3) {
                 into.add(polygon[i], polygon[i + 1], polygon[i + 2]);
             }
+            into.addFace(polygon, 3, smoothing, groupNumber);
             return;
         }
         cut++;
@@ -212,6 +234,7 @@ public final class ObjReader {
             into.add(polygon[b * 3], polygon[b * 3 + 1], polygon[b * 3 + 2]);
             into.add(polygon[c * 3], polygon[c * 3 + 1], polygon[c * 3 + 2]);
         });
+        into.addFace(polygon, count, smoothing, groupNumber);
     }
 
     private void lines() throws ReadFailed {
@@ -265,7 +288,15 @@ public final class ObjReader {
             List<Primitive> primitives = new ArrayList<>();
             pieces.forEach((piece, corners) -> {
                 if (!corners.isEmpty()) {
-                    primitives.add(primitive(piece, corners.result(), pictures));
+                    Corners.Result made = corners.result();
+                    Primitive p = primitive(piece, made, pictures);
+                    boolean surface = piece.mode == Primitive.Mode.TRIANGLES;
+                    primitives.add(
+                            surface
+                                    ? p.withLayout(p.layout()
+                                            .withFaces(
+                                                    corners.faces(made, List.copyOf(groupNames), pieces.size() == 1)))
+                                    : p);
                 }
             });
             if (!primitives.isEmpty()) {
@@ -278,10 +309,12 @@ public final class ObjReader {
             cloud(name, nodes, meshes);
         }
         if (cut > 0) {
-            notes.add(cut + " polygons of more than 3 corners were cut into triangles.");
+            notes.add(cut + " polygons of more than 3 corners are drawn as triangles and kept as polygons.");
         }
-        notes.add("OBJ states no unit: lengths are taken as metres, with Y up.");
-        return Asset.of(name, Conventions.GLTF, nodes, meshes, List.of(), List.of())
+        if (stated == null) {
+            notes.add("OBJ states no unit: lengths are taken as metres, with Y up.");
+        }
+        return Asset.of(name, stated == null ? Conventions.GLTF : stated, nodes, meshes, List.of(), List.of())
                 .withPictures(pictures.materials, pictures.textures, pictures.images)
                 .withNotes(notes);
     }
@@ -302,9 +335,6 @@ public final class ObjReader {
         List<Attribute> attributes = new ArrayList<>();
         float[] uv = gathered(uvs, made.uvs(), 2, count);
         if (uv != null) {
-            for (int i = 1; i < uv.length; i += 2) {
-                uv[i] = 1 - uv[i];
-            }
             attributes.add(new Attribute("TEXCOORD_0", 2, uv, Storage.FLOAT));
         }
         if (colours.size() > 0) {
@@ -368,29 +398,14 @@ public final class ObjReader {
         }
 
         private int texture(String file) {
-            byte[] bytes = picture(file);
-            String lower = file.toLowerCase(java.util.Locale.ROOT);
-            String type = lower.endsWith(".png")
-                    ? "image/png"
-                    : lower.endsWith(".jpg") || lower.endsWith(".jpeg") ? "image/jpeg" : "";
-            if (bytes == null || type.isEmpty()) {
-                notes.add("Picture " + file
-                        + (bytes == null ? " is not beside the file." : " is of no kind that glTF takes."));
+            try {
+                images.add(PictureFiles.load(folder, file));
+            } catch (ReadFailed e) {
+                notes.add(e.getMessage());
                 return -1;
             }
-            String name = file.replaceFirst(".*[/\\\\]", "");
-            images.add(new Image(name, type, "", bytes, Carried.NONE));
-            textures.add(new Texture(name, images.size() - 1, Carried.NONE));
+            textures.add(new Texture(images.getLast().name(), images.size() - 1, Carried.NONE));
             return textures.size() - 1;
-        }
-
-        private byte[] picture(String file) {
-            Path path = Neighbours.find(folder, file).orElse(null);
-            try {
-                return path == null || Files.size(path) > MOST_PICTURE_BYTES ? null : Files.readAllBytes(path);
-            } catch (IOException e) {
-                return null;
-            }
         }
     }
 }

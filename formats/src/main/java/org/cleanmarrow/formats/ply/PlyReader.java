@@ -19,6 +19,8 @@ import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.file.ReadFailed;
+import org.cleanmarrow.formats.mesh.FaceList;
+import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextScanner;
 import org.cleanmarrow.geometry.Polygons;
 import org.cleanmarrow.step.Work;
@@ -40,6 +42,8 @@ public final class PlyReader {
     private int[] corners = new int[3 * 1024];
     private int cornerCount;
     private long cut;
+    private FaceList faces;
+    private Conventions stated;
 
     /** The number types of the format. */
     private enum Type {
@@ -193,11 +197,18 @@ public final class PlyReader {
                     }
                     elements.getLast().properties.add(property(in));
                 }
+                case "comment" -> {
+                    String said = in.rest();
+                    if (said.startsWith(Remarks.CONVENTIONS)) {
+                        stated = Conventions.parse(said.substring(Remarks.CONVENTIONS.length()))
+                                .orElse(stated);
+                    }
+                }
                 case "end_header" -> {
                     return form;
                 }
                 default -> {
-                    // Comments, and what is newer than the format.
+                    // What is newer than the format.
                 }
             }
         }
@@ -358,6 +369,12 @@ public final class PlyReader {
             return;
         }
         cut += count > 3 ? 1 : 0;
+        if (faces == null && count > 3) {
+            faces = new FaceList(cornerCount / 3, corners);
+        }
+        if (faces != null) {
+            faces.add(polygon, count, 0, -1);
+        }
         Polygons.triangulate(points, polygon, count, (a, b, c) -> {
             if (cornerCount + 3 > corners.length) {
                 corners = Arrays.copyOf(corners, corners.length * 2);
@@ -445,11 +462,11 @@ public final class PlyReader {
                 null,
                 List.of(),
                 -1,
-                Primitive.Layout.PLAIN,
+                Primitive.Layout.PLAIN.withFaces(faces == null ? null : faces.result(null, null, List.of())),
                 Carried.NONE);
         return Asset.of(
                         name,
-                        Conventions.GLTF,
+                        stated == null ? Conventions.GLTF : stated,
                         List.of(Node.group(name, Local.IDENTITY).withMesh(0, -1)),
                         List.of(Mesh.of(name, primitive)),
                         List.of(),
@@ -481,12 +498,14 @@ public final class PlyReader {
                 .forEach(passedOver::add);
         List<String> notes = new ArrayList<>();
         if (cut > 0) {
-            notes.add(cut + " polygons of more than 3 corners were cut into triangles.");
+            notes.add(cut + " polygons of more than 3 corners are drawn as triangles and kept as polygons.");
         }
         if (!passedOver.isEmpty()) {
             notes.add("Passed over: " + String.join(", ", passedOver) + ".");
         }
-        notes.add("PLY states no unit: lengths are taken as metres, with Y up.");
+        if (stated == null) {
+            notes.add("PLY states no unit: lengths are taken as metres, with Y up.");
+        }
         return notes;
     }
 }

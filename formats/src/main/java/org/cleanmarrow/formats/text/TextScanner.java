@@ -39,6 +39,12 @@ public final class TextScanner {
         at = marked ? 3 : 0;
     }
 
+    /** Text from the middle of a file, whose first line is this one. */
+    public TextScanner(byte[] given, String file, int line) throws ReadFailed {
+        this(given, file);
+        this.line = line;
+    }
+
     /** Reads a whole file. */
     public static byte[] bytes(Path path) throws ReadFailed {
         String name = path.getFileName().toString();

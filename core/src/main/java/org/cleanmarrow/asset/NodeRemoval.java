@@ -1,4 +1,4 @@
-package org.cleanmarrow.steps;
+package org.cleanmarrow.asset;
 
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -6,17 +6,9 @@ import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Scene;
-import org.cleanmarrow.asset.Skin;
 
 /** Takes nodes out of an asset and renumbers all that refers to nodes and joints. */
-final class NodeRemoval {
+public final class NodeRemoval {
     private final Asset asset;
     private final int[] newNumber;
 
@@ -32,7 +24,7 @@ final class NodeRemoval {
     /**
      * The asset without the nodes. Their channels go too. They must bear no weight and have no children that stay.
      */
-    static Asset of(Asset asset, BitSet gone) {
+    public static Asset of(Asset asset, BitSet gone) {
         return new NodeRemoval(asset, gone).run();
     }
 

@@ -1,28 +1,28 @@
-package org.cleanmarrow.formats.obj;
+package org.cleanmarrow.formats.mesh;
 
 import java.util.Arrays;
 
 /** A list of float32 numbers that grows. */
-final class Floats {
+public final class Floats {
     private float[] values = new float[1024];
     private int size;
 
-    void add(double value) {
+    public void add(double value) {
         if (size == values.length) {
             values = Arrays.copyOf(values, size * 2);
         }
         values[size++] = (float) value;
     }
 
-    int size() {
+    public int size() {
         return size;
     }
 
-    float get(int i) {
+    public float get(int i) {
         return values[i];
     }
 
-    float[] array() {
+    public float[] array() {
         return values;
     }
 }

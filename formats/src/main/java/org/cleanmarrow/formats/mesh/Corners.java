@@ -1,28 +1,50 @@
-package org.cleanmarrow.formats.obj;
+package org.cleanmarrow.formats.mesh;
 
 import java.util.Arrays;
+import java.util.List;
+import org.cleanmarrow.asset.Faces;
 
 /**
  * Corners of one piece of a part, each a triple of numbers of position, texture coordinate and normal (-1 for none);
  * equal triples are one vertex. Vertices come out in the order of their positions in the file, and where a position
  * has several, in the order they were first used.
  */
-final class Corners {
+public final class Corners {
     private int[] triples = new int[3 * 64];
     private int vertices;
     private int[] corners = new int[128];
     private int count;
     private int[] table = new int[256];
+    private FaceList faces;
+    private int[] place;
 
-    Corners() {
+    public Corners() {
         Arrays.fill(table, -1);
     }
 
-    void add(int position, int uv, int normal) {
+    public void add(int position, int uv, int normal) {
         if (count == corners.length) {
             corners = Arrays.copyOf(corners, count * 2);
         }
         corners[count++] = vertex(position, uv, normal);
+    }
+
+    /**
+     * Adds a polygon whose triangles were just added: its corners as triples, in order.
+     *
+     * @param smoothing smoothing group, 0 for none
+     * @param group     position in the file's list of groups, -1 where there are none
+     */
+    public void addFace(int[] polygonTriples, int size, int smoothing, int group) {
+        if (faces == null && FaceList.isPlain(size, smoothing, group)) {
+            return;
+        }
+        faces = faces == null ? new FaceList((count - 3 * (size - 2)) / 3, corners) : faces;
+        int[] own = new int[size];
+        for (int i = 0; i < size; i++) {
+            own[i] = vertex(polygonTriples[3 * i], polygonTriples[3 * i + 1], polygonTriples[3 * i + 2]);
+        }
+        faces.add(own, size, smoothing, group);
     }
 
     private int vertex(int position, int uv, int normal) {
@@ -66,7 +88,7 @@ final class Corners {
         return h * 0x2C1B3C6D ^ h >>> 13;
     }
 
-    boolean isEmpty() {
+    public boolean isEmpty() {
         return count == 0;
     }
 
@@ -86,11 +108,11 @@ final class Corners {
     }
 
     /** What the piece is made of. */
-    record Result(int[] indices, int[] positions, int[] uvs, int[] normals) {}
+    public record Result(int[] indices, int[] positions, int[] uvs, int[] normals) {}
 
-    Result result() {
+    public Result result() {
         int[] order = order();
-        int[] place = new int[vertices];
+        place = new int[vertices];
         int[][] numbers = new int[3][vertices];
         for (int v = 0; v < vertices; v++) {
             place[order[v]] = v;
@@ -103,5 +125,37 @@ final class Corners {
             indices[i] = place[corners[i]];
         }
         return new Result(indices, numbers[0], numbers[1], numbers[2]);
+    }
+
+    /**
+     * The polygons of what {@link #result} gave, or null where they say no more than its triangles.
+     *
+     * @param made   that result
+     * @param groups names of the file's groups
+     * @param alone  true where no other piece may use the same positions
+     */
+    public Faces faces(Result made, List<String> groups, boolean alone) {
+        int[] points = alone && counts(made.positions) ? null : made.positions;
+        if (faces != null) {
+            return faces.result(place, points, groups);
+        }
+        if (points == null || count % 3 != 0) {
+            return null;
+        }
+        int[] starts = new int[count / 3 + 1];
+        for (int t = 0; t < starts.length; t++) {
+            starts[t] = 3 * t;
+        }
+        return new Faces(starts, made.indices, points, null, null, List.of());
+    }
+
+    /** True where each number is one above that before it. */
+    private static boolean counts(int[] numbers) {
+        for (int i = 1; i < numbers.length; i++) {
+            if (numbers[i] != numbers[i - 1] + 1) {
+                return false;
+            }
+        }
+        return true;
     }
 }

@@ -1,8 +1,9 @@
-package org.cleanmarrow.steps;
+package org.cleanmarrow.geometry;
 
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import org.cleanmarrow.asset.Faces;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.MorphTarget;
 import org.cleanmarrow.asset.Primitive;
@@ -15,14 +16,14 @@ import org.joml.Vector3d;
  * sign, morph targets; winding is turned round where the transform mirrors. Arrays that primitives share stay
  * shared.
  */
-final class ShapeMap {
+public final class ShapeMap {
     private final Matrix4d matrix;
     private final Matrix3d linear;
     private final Matrix3d normal;
     private final boolean mirrors;
     private final Map<Object, Object> moved = new IdentityHashMap<>();
 
-    ShapeMap(Matrix4d matrix) {
+    public ShapeMap(Matrix4d matrix) {
         this.matrix = matrix;
         linear = new Matrix3d(matrix);
         double det = linear.determinant();
@@ -37,11 +38,11 @@ final class ShapeMap {
         }
     }
 
-    Mesh apply(Mesh mesh) {
+    public Mesh apply(Mesh mesh) {
         return mesh.withPrimitives(mesh.primitives().stream().map(this::apply).toList());
     }
 
-    private Primitive apply(Primitive p) {
+    public Primitive apply(Primitive p) {
         List<MorphTarget> targets = p.targets().stream()
                 .map(t -> new MorphTarget(
                         vectors(t.positions(), linear),
@@ -68,21 +69,10 @@ final class ShapeMap {
             return out;
         });
         Primitive out = p.withIndices(Primitive.Mode.TRIANGLES, turned);
-        boolean sameKind = p.mode() == Primitive.Mode.TRIANGLES && p.indices() != null;
-        return sameKind
-                ? new Primitive(
-                        out.mode(),
-                        turned,
-                        out.positions(),
-                        out.normals(),
-                        out.tangents(),
-                        out.attributes(),
-                        out.influences(),
-                        out.targets(),
-                        out.material(),
-                        p.layout(),
-                        out.carried())
-                : out;
+        Faces faces = p.layout().faces();
+        Primitive.Layout layout =
+                p.mode() == Primitive.Mode.TRIANGLES && p.indices() != null ? p.layout() : out.layout();
+        return out.withLayout(layout.withFaces(faces == null ? null : faces.turnedRound()));
     }
 
     private float[] points(float[] in) {
