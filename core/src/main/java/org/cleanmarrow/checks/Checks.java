@@ -14,9 +14,15 @@ import org.cleanmarrow.step.Work;
 public final class Checks {
     public static final List<Check> ALL = List.of(
             new NonFinite(),
+            new NamesIllegal(),
+            new NamesDiffer(),
+            new LodsTogether(),
+            new DuplicateContent(),
             new SizeOutOfOrdinary(),
             new ConventionsDiffer(),
             new NodeTransforms(),
+            new ClipSize(),
+            new UnreadTransforms(),
             new RootMissing(),
             new EndJoints(),
             new JointsNamedTwice(),

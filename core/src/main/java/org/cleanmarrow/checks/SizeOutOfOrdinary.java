@@ -10,6 +10,7 @@ import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Severity;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.convention.MixUps;
 import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.steps.DeclareConventions;
@@ -31,23 +32,6 @@ public final class SizeOutOfOrdinary implements Check {
 
     /** Creatures may well be this tall; beyond it a mix-up is likely, beyond twice that nearly certain. */
     private static final double BEYOND_PERSON = 5;
-
-    /** Factor by which lengths are off, and what was taken for what. */
-    private record MixUp(double factor, String key) {}
-
-    private static final List<MixUp> MIX_UPS = List.of(
-            new MixUp(100, "cm-m"),
-            new MixUp(0.01, "m-cm"),
-            new MixUp(1000, "mm-m"),
-            new MixUp(0.001, "m-mm"),
-            new MixUp(1 / 0.0254, "in-m"),
-            new MixUp(0.0254, "m-in"),
-            new MixUp(1 / 0.3048, "ft-m"),
-            new MixUp(0.3048, "m-ft"),
-            new MixUp(2.54, "cm-in"),
-            new MixUp(1 / 2.54, "in-cm"),
-            new MixUp(10, "mm-cm"),
-            new MixUp(0.1, "cm-mm"));
 
     @Override
     public String id() {
@@ -73,21 +57,21 @@ public final class SizeOutOfOrdinary implements Check {
         boolean skinned = !asset.skins().isEmpty();
         List<Finding> out = new ArrayList<>();
         if (skinned && (largest > BEYOND_PERSON || largest < PERSON_LEAST / 8)) {
-            for (MixUp mixUp : MIX_UPS) {
-                double real = largest / mixUp.factor;
+            for (MixUps.MixUp mixUp : MixUps.ALL) {
+                double real = largest / mixUp.factor();
                 if (real >= PERSON_LEAST && real <= PERSON_MOST) {
                     Conventions meant =
-                            new Conventions(c.metresPerUnit() / mixUp.factor, c.up(), c.forward(), c.handedness());
+                            new Conventions(c.metresPerUnit() / mixUp.factor(), c.up(), c.forward(), c.handedness());
                     boolean certain = largest > 2 * BEYOND_PERSON || largest < 1;
                     out.add(Finding.of(
                                     this,
                                     certain ? Severity.BLOCKER : Severity.CAUTION,
-                                    "mixup." + mixUp.key,
+                                    "mixup." + mixUp.key(),
                                     "",
                                     1,
                                     Units.say(largest),
                                     Units.say(real),
-                                    factor(mixUp.factor))
+                                    factor(mixUp.factor()))
                             .fixedBy(new DeclareConventions(meant)));
                     return out;
                 }

@@ -210,6 +210,115 @@ public final class TriangleTree {
         return walk(o, d, limit, t -> true, true) != null;
     }
 
+    /**
+     * The point of the surface that is nearest to a point.
+     *
+     * @return null where there is no triangle, or none that has finite corners; {@code u} and {@code v} are the shares of
+     *     the triangle's second and third corner
+     */
+    public Hit nearestPoint(float x, float y, float z) {
+        Hit best = null;
+        double limit = Double.POSITIVE_INFINITY;
+        int[] stack = new int[128];
+        int depth = 0;
+        stack[depth++] = 0;
+        double[] found = new double[3];
+        while (depth > 0 && order.length > 0) {
+            int node = stack[--depth];
+            if (boxDistance(node * 6, x, y, z) >= limit) {
+                continue;
+            }
+            if (count[node] == 0) {
+                int near = start[node];
+                boolean swap = boxDistance(near * 6, x, y, z) < boxDistance(near * 6 + 6, x, y, z);
+                // The nearer child is looked into first.
+                stack[depth++] = swap ? near + 1 : near;
+                stack[depth++] = swap ? near : near + 1;
+                continue;
+            }
+            for (int i = start[node]; i < start[node] + count[node]; i++) {
+                double distance = toTriangle(order[i], x, y, z, found);
+                if (distance < limit) {
+                    limit = distance;
+                    best = new Hit(order[i], (float) Math.sqrt(distance), (float) found[1], (float) found[2]);
+                }
+            }
+        }
+        return best;
+    }
+
+    private double boxDistance(int at, float x, float y, float z) {
+        double dx = Math.max(0, Math.max(boxes[at] - x, x - boxes[at + 3]));
+        double dy = Math.max(0, Math.max(boxes[at + 1] - y, y - boxes[at + 4]));
+        double dz = Math.max(0, Math.max(boxes[at + 2] - z, z - boxes[at + 5]));
+        double distance = dx * dx + dy * dy + dz * dz;
+        return Double.isNaN(distance) ? 0 : distance;
+    }
+
+    /** Square of the distance to a triangle, and the shares of its corners (Ericson, Real-Time Collision Detection, 5.1.5). */
+    private double toTriangle(int t, double x, double y, double z, double[] shares) {
+        int a = corners[t * 3] * 3;
+        int b = corners[t * 3 + 1] * 3;
+        int c = corners[t * 3 + 2] * 3;
+        float[] p = positions;
+        double abx = p[b] - (double) p[a];
+        double aby = p[b + 1] - (double) p[a + 1];
+        double abz = p[b + 2] - (double) p[a + 2];
+        double acx = p[c] - (double) p[a];
+        double acy = p[c + 1] - (double) p[a + 1];
+        double acz = p[c + 2] - (double) p[a + 2];
+        double apx = x - p[a];
+        double apy = y - p[a + 1];
+        double apz = z - p[a + 2];
+        double d1 = abx * apx + aby * apy + abz * apz;
+        double d2 = acx * apx + acy * apy + acz * apz;
+        double bb = abx * abx + aby * aby + abz * abz;
+        double bc = abx * acx + aby * acy + abz * acz;
+        double cc = acx * acx + acy * acy + acz * acz;
+        double d3 = d1 - bb;
+        double d4 = d2 - bc;
+        double d5 = d1 - bc;
+        double d6 = d2 - cc;
+        double va = d3 * d6 - d5 * d4;
+        double vb = d5 * d2 - d1 * d6;
+        double vc = d1 * d4 - d3 * d2;
+        double v;
+        double w;
+        if (d1 <= 0 && d2 <= 0) {
+            v = 0;
+            w = 0;
+        } else if (d3 >= 0 && d4 <= d3) {
+            v = 1;
+            w = 0;
+        } else if (vc <= 0 && d1 >= 0 && d3 <= 0) {
+            v = d1 / (d1 - d3);
+            w = 0;
+        } else if (d6 >= 0 && d5 <= d6) {
+            v = 0;
+            w = 1;
+        } else if (vb <= 0 && d2 >= 0 && d6 <= 0) {
+            v = 0;
+            w = d2 / (d2 - d6);
+        } else if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
+            w = (d4 - d3) / (d4 - d3 + d5 - d6);
+            v = 1 - w;
+        } else {
+            double sum = va + vb + vc;
+            v = vb / sum;
+            w = vc / sum;
+        }
+        // A triangle without area may leave no number; its first corner is near enough then.
+        v = Double.isNaN(v) ? 0 : v;
+        w = Double.isNaN(w) ? 0 : w;
+        shares[0] = 1 - v - w;
+        shares[1] = v;
+        shares[2] = w;
+        double dx = apx - v * abx - w * acx;
+        double dy = apy - v * aby - w * acy;
+        double dz = apz - v * abz - w * acz;
+        return dx * dx + dy * dy + dz * dz;
+    }
+
     /** The nearest hit before a distance, or with {@code any} the first that is come across. */
     private Hit walk(float[] o, float[] d, float before, IntPredicate take, boolean any) {
         Hit best = null;

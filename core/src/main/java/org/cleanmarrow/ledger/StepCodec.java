@@ -59,6 +59,11 @@ public final class StepCodec {
             case Double number -> make.numberNode(number);
             case Boolean flag -> make.booleanNode(flag);
             case Optional<?> maybe -> maybe.map(StepCodec::writeValue).orElse(make.nullNode());
+            case Map<?, ?> names -> {
+                ObjectNode out = make.objectNode();
+                names.forEach((from, to) -> out.put(String.valueOf(from), String.valueOf(to)));
+                yield out;
+            }
             case VertexSet set -> VertexSetJson.write(set);
             case Conventions c -> ConventionsJson.write(c);
             case Enum<?> constant -> make.stringNode(constant.name().toLowerCase(Locale.ROOT));
@@ -141,6 +146,9 @@ public final class StepCodec {
             }
             return json.isString() ? Optional.of(json.stringValue()) : null;
         }
+        if (type == Map.class) {
+            return readNames(json);
+        }
         if (type == VertexSet.class) {
             return VertexSetJson.read(json, where);
         }
@@ -153,6 +161,20 @@ public final class StepCodec {
             }
         }
         return null;
+    }
+
+    private static Map<String, String> readNames(JsonNode json) {
+        if (!json.isObject()) {
+            return null;
+        }
+        Map<String, String> out = new LinkedHashMap<>();
+        for (var entry : json.properties()) {
+            if (!entry.getValue().isString()) {
+                return null;
+            }
+            out.put(entry.getKey(), entry.getValue().stringValue());
+        }
+        return out;
     }
 
     /** Every step with its parameters, their types, defaults and a sentence: what {@code steps --json} prints. */
@@ -187,6 +209,9 @@ public final class StepCodec {
                     Arrays.stream(type.getEnumConstants())
                             .map(c -> ((Enum<?>) c).name().toLowerCase(Locale.ROOT))
                             .toList());
+        }
+        if (type == Map.class) {
+            return "object of texts";
         }
         if (component.getGenericType() instanceof ParameterizedType) {
             return "text or null";

@@ -3,6 +3,7 @@ package org.cleanmarrow.steps;
 import java.util.ArrayList;
 import java.util.List;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.CarriedTransforms;
 import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
@@ -54,6 +55,13 @@ public record Convert(
             long lenses = from.nodes().stream().filter(n -> n.camera() >= 0).count();
             if (lenses > 0) {
                 change = change.note("convert.cameras", lenses);
+            }
+            List<String> unread = CarriedTransforms.in(from);
+            if (!unread.isEmpty()) {
+                change = change.note(
+                        "convert.unread",
+                        unread.size(),
+                        String.join(", ", unread.subList(0, Math.min(6, unread.size()))));
             }
         }
         return change.after(frozen);

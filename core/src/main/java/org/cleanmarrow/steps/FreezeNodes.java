@@ -29,8 +29,8 @@ import org.joml.Vector3d;
  *
  * <p>Each node n gets a fold F with W(n) = W'(n) F at every moment, W the old and W' the new world transform.
  * With parent fold P the new local transform is P L F^-1. Joints keep their rotation, so their fold is a plain
- * scale; other nodes lose it. Where something below is animated or is a joint, P must be a similarity:
- * otherwise the result would hold shear, which no node can, and the step refuses.
+ * scale along their axes; other nodes lose it. Above a joint or an animated node P must be a similarity: otherwise the
+ * result would hold shear, which no node can, and the step refuses. The node's own scale may be uneven.
  */
 @StepInfo(
         name = "freeze-nodes",
@@ -137,31 +137,36 @@ public record FreezeNodes() implements Step {
                 maps[n] = new NodeMap(above, new Vector3d(), new Quaterniond(), new Quaterniond(), new Matrix3d());
                 return;
             }
-            Matrix3d still = scaled[n] ? new Matrix3d(above).mul(turn) : whole;
-            requireEven(n, still);
-            double det = still.determinant();
-            double factor = Math.cbrt(Math.abs(det));
+            // What is above must turn without shearing; a scale of its own a node may have as uneven as it likes.
+            Matrix3d upright = local.matrix() == null ? above : whole;
+            requireEven(n, upright);
+            requireSize(n, whole);
+            Matrix3d own = scaled[n] ? new Matrix3d() : size;
+            boolean mirrored = new Matrix3d(above).mul(turn).mul(own).determinant() < 0;
+            Matrix3d mirror = new Matrix3d().scaling(mirrored ? -1 : 1, 1, 1);
+            double aboveFactor = Math.cbrt(Math.abs(upright.determinant()));
+            Matrix3d right;
             // Animated scale along its own axes cannot be seen in turned ones, so such a node keeps its turn.
             if (keepsTurn(n) || scaled[n]) {
-                fold[n] = new Matrix3d().scaling(factor);
-                if (det < 0) {
-                    fold[n].scale(-1, 1, 1);
-                }
+                fold[n] = new Matrix3d()
+                        .scaling(
+                                aboveFactor * Math.abs(own.m00),
+                                aboveFactor * Math.abs(own.m11),
+                                aboveFactor * Math.abs(own.m22))
+                        .mul(mirror);
+                right = signs(own).mul(mirror);
             } else {
-                fold[n] = still;
+                fold[n] = whole;
+                right = new Matrix3d(above).mul(turn).invert();
             }
             if (isUnit(above) && isUnit(fold[n]) && local.matrix() == null) {
                 // Nothing to fold: the node keeps its numbers to the last bit.
                 fold[n] = new Matrix3d();
                 return;
             }
-            // Mirrors cancel in pairs, so the proper parts of both sides give the turn.
-            Matrix3d rightSide =
-                    new Matrix3d(scaled[n] ? new Matrix3d() : signs(size)).mul(fold[n].invert(new Matrix3d()));
-            double aboveFactor = Math.cbrt(Math.abs(above.determinant()));
-            Matrix3d scale = scaled[n] ? new Matrix3d().scaling(aboveFactor / factor) : new Matrix3d().scaling(0);
+            Matrix3d scale = scaled[n] ? new Matrix3d() : new Matrix3d().scaling(0);
             NodeMap map =
-                    new NodeMap(above, new Vector3d(), NodeMap.properPart(above), NodeMap.properPart(rightSide), scale);
+                    new NodeMap(above, new Vector3d(), NodeMap.properPart(above), NodeMap.properPart(right), scale);
             maps[n] = map;
             Local mapped = local.matrix() == null
                     ? map.apply(local)
@@ -197,6 +202,26 @@ public record FreezeNodes() implements Step {
             }
         }
 
+        /** The nearest node from here up whose own scale is uneven. */
+        private int unevenAbove(int n) {
+            for (int up = n; up >= 0; up = parents[up]) {
+                Vector3d size = asset.nodes().get(up).local().size();
+                boolean even = Math.abs(Math.abs(size.x) - Math.abs(size.y)) <= EVEN * Math.abs(size.x)
+                        && Math.abs(Math.abs(size.x) - Math.abs(size.z)) <= EVEN * Math.abs(size.x);
+                if (!even && up != n || asset.nodes().get(up).local().matrix() != null) {
+                    return up;
+                }
+            }
+            return n;
+        }
+
+        /** A node without size would leave a transform that nothing can undo. */
+        private void requireSize(int n, Matrix3d m) throws Refused {
+            if (!scaled[n] && !(Math.abs(m.determinant()) > 0)) {
+                throw new Refused("freeze.flat", asset.nodeRef(n));
+            }
+        }
+
         private void requireEven(int n, Matrix3d m) throws Refused {
             Vector3d x = m.getColumn(0, new Vector3d());
             Vector3d y = m.getColumn(1, new Vector3d());
@@ -210,7 +235,7 @@ public record FreezeNodes() implements Step {
             if (most - least > EVEN * most || skew > EVEN * most * most) {
                 throw new Refused(
                         "freeze.uneven",
-                        asset.nodeRef(n),
+                        asset.nodeRef(unevenAbove(n)),
                         String.format(java.util.Locale.ROOT, "%.4g", Math.max(most / least - 1, skew / (most * most))));
             }
         }

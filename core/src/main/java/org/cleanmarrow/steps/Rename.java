@@ -5,7 +5,6 @@ import java.util.List;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Parameter;
@@ -36,7 +35,7 @@ public record Rename(
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
-        if (to.isBlank() || names(asset).contains(to)) {
+        if (to.isBlank() || AllNames.of(asset, kind).contains(to)) {
             throw new Refused("name.taken", to);
         }
         Asset out = switch (kind) {
@@ -58,7 +57,7 @@ public record Rename(
                 yield asset.withClips(clips);
             }
             case MATERIAL -> {
-                int material = found(names(asset).indexOf(from));
+                int material = found(AllNames.of(asset, kind).indexOf(from));
                 List<Material> materials = new ArrayList<>(asset.materials());
                 materials.set(material, materials.get(material).withName(to));
                 yield asset.withMaterials(materials);
@@ -72,14 +71,5 @@ public record Rename(
             throw new Refused("no." + kind.name().toLowerCase(java.util.Locale.ROOT), from);
         }
         return number;
-    }
-
-    private List<String> names(Asset asset) {
-        return switch (kind) {
-            case NODE -> asset.nodes().stream().map(Node::name).toList();
-            case MESH -> asset.meshes().stream().map(Mesh::name).toList();
-            case CLIP -> asset.clips().stream().map(Clip::name).toList();
-            case MATERIAL -> asset.materials().stream().map(Material::name).toList();
-        };
     }
 }

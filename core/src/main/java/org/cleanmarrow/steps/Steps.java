@@ -9,7 +9,25 @@ public final class Steps {
             DeclareConventions.class,
             Convert.class,
             FreezeNodes.class,
+            TurnAndFold.class,
+            SetPivot.class,
+            DropToGround.class,
+            MirrorPart.class,
+            Ship.class,
+            SweepLods.class,
+            LodDistances.class,
+            Simplify.class,
+            Combine.class,
+            PaletteTexture.class,
+            OwnMaterial.class,
+            ShareDuplicates.class,
+            Triangulate.class,
             Rename.class,
+            RenameMany.class,
+            RenamePattern.class,
+            ReplacePrefix.class,
+            MatchNames.class,
+            LegalNames.class,
             AddRoot.class,
             TrimEnds.class,
             SetWeight.class,
@@ -17,7 +35,8 @@ public final class Steps {
             LimitInfluences.class,
             NormaliseWeights.class,
             GiveStrays.class,
-            RemoveLostChannels.class);
+            RemoveLostChannels.class,
+            ScaleClip.class);
 
     private Steps() {}
 }

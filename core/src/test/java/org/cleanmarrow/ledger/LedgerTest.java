@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
@@ -16,18 +17,37 @@ import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.steps.Combine;
 import org.cleanmarrow.steps.Convert;
 import org.cleanmarrow.steps.DeclareConventions;
+import org.cleanmarrow.steps.DropToGround;
 import org.cleanmarrow.steps.FreezeNodes;
 import org.cleanmarrow.steps.GiveStrays;
+import org.cleanmarrow.steps.LegalNames;
 import org.cleanmarrow.steps.LimitInfluences;
+import org.cleanmarrow.steps.LodDistances;
+import org.cleanmarrow.steps.MatchNames;
+import org.cleanmarrow.steps.MirrorPart;
 import org.cleanmarrow.steps.NormaliseWeights;
+import org.cleanmarrow.steps.OwnMaterial;
+import org.cleanmarrow.steps.PaletteTexture;
 import org.cleanmarrow.steps.RemoveLostChannels;
 import org.cleanmarrow.steps.Rename;
+import org.cleanmarrow.steps.RenameMany;
+import org.cleanmarrow.steps.RenamePattern;
+import org.cleanmarrow.steps.ReplacePrefix;
+import org.cleanmarrow.steps.ScaleClip;
+import org.cleanmarrow.steps.SetPivot;
 import org.cleanmarrow.steps.SetWeight;
+import org.cleanmarrow.steps.ShareDuplicates;
+import org.cleanmarrow.steps.Ship;
+import org.cleanmarrow.steps.Simplify;
 import org.cleanmarrow.steps.Steps;
+import org.cleanmarrow.steps.SweepLods;
 import org.cleanmarrow.steps.TakeOffJoint;
+import org.cleanmarrow.steps.Triangulate;
 import org.cleanmarrow.steps.TrimEnds;
+import org.cleanmarrow.steps.TurnAndFold;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
 
@@ -55,7 +75,27 @@ public class LedgerTest {
                 new LimitInfluences("", 4, 0.01),
                 new NormaliseWeights("figure"),
                 new GiveStrays("", Optional.empty()),
-                new RemoveLostChannels());
+                new RemoveLostChannels(),
+                new ScaleClip("linear", 1.5),
+                new TurnAndFold(TurnAndFold.About.Z, 30, Optional.empty()),
+                new SetPivot("crate", SetPivot.To.BOX, "bottom left", 0, 0, 0),
+                new DropToGround(true, Optional.empty()),
+                new MirrorPart("crate", MirrorPart.Across.SIDE),
+                new Ship(Ship.Kind.PART, "crate_mir*", Optional.empty(), false),
+                new RenamePattern(Rename.Kind.NODE, "crate", "crate_LOD1"),
+                new RenameMany(Rename.Kind.NODE, Map.of("crate_mirrored", "crate_LOD0")),
+                new SweepLods(0),
+                new LodDistances(LodDistances.Measure.SCREEN, "1 0.5"),
+                new Simplify("figure", 10, 1, 0.1),
+                new OwnMaterial("crate", VertexSet.ALL, "wood", false),
+                new OwnMaterial("figure", VertexSet.ALL, "cloth", true),
+                new PaletteTexture("*", "palette"),
+                new Combine("crate_LOD*", "crates"),
+                new ShareDuplicates(),
+                new Triangulate(),
+                new ReplacePrefix("joint_", "j_"),
+                new MatchNames(MatchNames.Keep.NODE),
+                new LegalNames(63));
     }
 
     private static Ledger ledger(List<Step> steps) {
@@ -66,7 +106,7 @@ public class LedgerTest {
     public void everyStepSurvivesItsText() throws BadLedger {
         assertThat(oneOfEach().stream().map(Object::getClass).toList())
                 .as("a step is missing here")
-                .hasSameSizeAs(Steps.ALL);
+                .containsAll(Steps.ALL);
         Ledger ledger = ledger(oneOfEach()).switched(2, false);
         String text = ledger.toJson();
         Ledger read = Ledger.parse(text);

@@ -1,9 +1,6 @@
 package org.cleanmarrow.demo.pilot;
 
-import java.io.ByteArrayOutputStream;
-import java.nio.ByteBuffer;
-import java.util.zip.Adler32;
-import java.util.zip.CRC32;
+import org.cleanmarrow.asset.Png;
 
 /** The pilot's colours as one small picture; every piece of surface points into its swatch. */
 final class Palette {
@@ -47,50 +44,14 @@ final class Palette {
         }
     }
 
-    /** The picture as a PNG, its pixels stored uncompressed so that the bytes never depend on a compressor. */
+    /** The picture as a PNG. */
     static byte[] png() {
         int width = COLUMNS * PIXELS;
-        int height = ROWS * PIXELS;
-        ByteBuffer raw = ByteBuffer.allocate(height * (1 + width * 3));
-        for (int y = 0; y < height; y++) {
-            raw.put((byte) 0);
-            for (int x = 0; x < width; x++) {
-                int colour = Swatch.values()[y / PIXELS * COLUMNS + x / PIXELS].colour;
-                raw.put((byte) (colour >> 16)).put((byte) (colour >> 8)).put((byte) colour);
-            }
+        int[] pixels = new int[width * ROWS * PIXELS];
+        for (int i = 0; i < pixels.length; i++) {
+            int swatch = i / width / PIXELS * COLUMNS + i % width / PIXELS;
+            pixels[i] = Swatch.values()[swatch].colour << 8 | 0xFF;
         }
-        byte[] pixels = raw.array();
-        ByteArrayOutputStream out = new ByteArrayOutputStream();
-        out.writeBytes(new byte[] {(byte) 0x89, 'P', 'N', 'G', 13, 10, 26, 10});
-        chunk(
-                out,
-                "IHDR",
-                ByteBuffer.allocate(13)
-                        .putInt(width)
-                        .putInt(height)
-                        .put((byte) 8)
-                        .put((byte) 2)
-                        .array());
-        // One stored deflate block (RFC 1951, 3.2.4) in a zlib wrapper (RFC 1950).
-        ByteBuffer data = ByteBuffer.allocate(pixels.length + 11);
-        data.put((byte) 0x78).put((byte) 1).put((byte) 1);
-        data.putShort(Short.reverseBytes((short) pixels.length)).putShort(Short.reverseBytes((short) ~pixels.length));
-        data.put(pixels);
-        Adler32 adler = new Adler32();
-        adler.update(pixels);
-        data.putInt((int) adler.getValue());
-        chunk(out, "IDAT", data.array());
-        chunk(out, "IEND", new byte[0]);
-        return out.toByteArray();
-    }
-
-    private static void chunk(ByteArrayOutputStream out, String type, byte[] data) {
-        ByteBuffer chunk = ByteBuffer.allocate(12 + data.length);
-        chunk.putInt(data.length);
-        chunk.put(type.getBytes(java.nio.charset.StandardCharsets.US_ASCII)).put(data);
-        CRC32 crc = new CRC32();
-        crc.update(chunk.array(), 4, 4 + data.length);
-        chunk.putInt((int) crc.getValue());
-        out.writeBytes(chunk.array());
+        return Png.encode(width, ROWS * PIXELS, pixels);
     }
 }

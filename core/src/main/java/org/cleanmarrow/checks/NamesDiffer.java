@@ -1,0 +1,50 @@
+package org.cleanmarrow.checks;
+
+import java.util.List;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.check.Check;
+import org.cleanmarrow.check.Examination;
+import org.cleanmarrow.check.Finding;
+import org.cleanmarrow.check.Severity;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.steps.MatchNames;
+
+/** Meshes that are called something else than the node they stand at; some engines show the one, some the other. */
+public final class NamesDiffer implements Check {
+    @Override
+    public String id() {
+        return "names-differ";
+    }
+
+    @Override
+    public Station station() {
+        return Station.INTAKE;
+    }
+
+    @Override
+    public List<Finding> run(Examination examination) {
+        Asset asset = examination.asset();
+        int first = -1;
+        long many = 0;
+        for (int n = 0; n < asset.nodes().size(); n++) {
+            Node node = asset.nodes().get(n);
+            boolean alone = node.mesh() >= 0
+                    && asset.nodes().stream()
+                                    .filter(other -> other.mesh() == node.mesh())
+                                    .count()
+                            == 1;
+            if (alone && !asset.meshes().get(node.mesh()).name().equals(node.name())) {
+                many++;
+                first = first < 0 ? n : first;
+            }
+        }
+        if (many == 0) {
+            return List.of();
+        }
+        String mesh = asset.meshes().get(asset.nodes().get(first).mesh()).name();
+        return List.of(Finding.of(this, Severity.NOTE, "", "", many, many, asset.nodeRef(first), mesh)
+                .at(Finding.Place.node(first))
+                .fixedBy(new MatchNames(MatchNames.Keep.NODE)));
+    }
+}

@@ -1,0 +1,174 @@
+package org.cleanmarrow.geometry;
+
+import java.nio.ByteBuffer;
+import java.nio.FloatBuffer;
+import java.nio.IntBuffer;
+import java.util.ArrayList;
+import java.util.List;
+import org.cleanmarrow.asset.Attribute;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Primitive;
+import org.lwjgl.system.MemoryUtil;
+import org.lwjgl.util.meshoptimizer.MeshOptimizer;
+
+/**
+ * Fewer triangles for the same shape, by meshoptimizer's edge collapse (Garland and Heckbert 1997, with attributes after
+ * Hoppe 1999). Vertices are only left out, never moved or mixed, so that what is kept has the weights, normals and
+ * texture coordinates it had. All pieces of a mesh are simplified together: seams between them, and seams of texture
+ * coordinates and hard edges, stay closed.
+ */
+public final class Simplifier {
+    /** How many joints' weights can be watched at once; meshoptimizer takes 32 numbers a vertex, five go elsewhere. */
+    private static final int MOST_JOINTS = 27;
+
+    private static final float NORMAL = 0.3f;
+    private static final float UV = 0.5f;
+
+    private Simplifier() {}
+
+    /**
+     * A mesh of about so many triangles; it keeps more where the shape allows no fewer. Lines and points stay.
+     *
+     * @param triangles wanted, at least 1
+     * @param weights   how much a difference of a joint's weight counts beside one of shape, 0 for not at all; 1 counts a
+     *     full weight as much as the whole size of the mesh
+     */
+    public static Mesh simplified(Mesh mesh, int triangles, double weights) {
+        List<Primitive> solid = mesh.primitives().stream()
+                .filter(p -> p.triangleCorners().length > 0)
+                .toList();
+        int vertices = solid.stream().mapToInt(Primitive::vertexCount).sum();
+        int corners = solid.stream().mapToInt(p -> p.triangleCorners().length).sum();
+        if (corners / 3 <= triangles) {
+            return mesh;
+        }
+        int[] joints = weights > 0 ? busiest(solid) : new int[0];
+        int width = 5 + joints.length;
+        FloatBuffer positions = MemoryUtil.memAllocFloat(vertices * 3);
+        FloatBuffer attributes = MemoryUtil.memCallocFloat(vertices * width);
+        FloatBuffer importance = MemoryUtil.memAllocFloat(width);
+        IntBuffer indices = MemoryUtil.memAllocInt(corners);
+        IntBuffer result = MemoryUtil.memAllocInt(corners);
+        try {
+            int first = 0;
+            for (Primitive p : solid) {
+                positions.put(p.positions());
+                fill(attributes, p, first, width, joints);
+                for (int corner : p.triangleCorners()) {
+                    indices.put(first + corner);
+                }
+                first += p.vertexCount();
+            }
+            positions.flip();
+            indices.flip();
+            for (int i = 0; i < width; i++) {
+                importance.put(i, i < 3 ? NORMAL : i < 5 ? UV : (float) weights);
+            }
+            long count = MeshOptimizer.meshopt_simplifyWithAttributes(
+                    result,
+                    indices,
+                    positions,
+                    vertices,
+                    3L * Float.BYTES,
+                    attributes,
+                    (long) width * Float.BYTES,
+                    importance,
+                    (ByteBuffer) null,
+                    3L * triangles,
+                    Float.MAX_VALUE,
+                    0,
+                    null);
+            int[] left = new int[(int) count];
+            result.get(0, left);
+            return rebuilt(mesh, solid, left);
+        } finally {
+            MemoryUtil.memFree(positions);
+            MemoryUtil.memFree(attributes);
+            MemoryUtil.memFree(importance);
+            MemoryUtil.memFree(indices);
+            MemoryUtil.memFree(result);
+        }
+    }
+
+    private static void fill(FloatBuffer out, Primitive p, int first, int width, int[] joints) {
+        Attribute uv = p.attribute("TEXCOORD_0").filter(a -> a.width() == 2).orElse(null);
+        Influences rows = p.influences();
+        for (int v = 0; v < p.vertexCount(); v++) {
+            int at = (first + v) * width;
+            for (int i = 0; p.normals() != null && i < 3; i++) {
+                out.put(at + i, p.normals()[v * 3 + i]);
+            }
+            for (int i = 0; uv != null && i < 2; i++) {
+                out.put(at + 3 + i, uv.values()[v * 2 + i]);
+            }
+            for (int j = 0; rows != null && j < joints.length; j++) {
+                out.put(at + 5 + j, rows.weight(v, joints[j]));
+            }
+        }
+    }
+
+    /** The joints whose weights differ most over the mesh: those are the ones that a careless collapse would tear. */
+    private static int[] busiest(List<Primitive> solid) {
+        int most = -1;
+        for (Primitive p : solid) {
+            for (int i = 0; p.influences() != null && i < p.influences().joints().length; i++) {
+                most = Math.max(most, p.influences().joints()[i]);
+            }
+        }
+        double[] spread = new double[most + 1];
+        for (Primitive p : solid) {
+            Influences rows = p.influences();
+            for (int i = 0; rows != null && i < rows.joints().length; i++) {
+                double w = rows.weights()[i];
+                spread[rows.joints()[i]] += w * (1 - Math.min(1, Math.abs(w))) + 1e-9;
+            }
+        }
+        return java.util.stream.IntStream.range(0, spread.length)
+                .filter(j -> spread[j] > 0)
+                .boxed()
+                .sorted((a, b) -> Double.compare(spread[b], spread[a]))
+                .limit(MOST_JOINTS)
+                .mapToInt(Integer::intValue)
+                .toArray();
+    }
+
+    private static Mesh rebuilt(Mesh mesh, List<Primitive> solid, int[] corners) {
+        int[] owner = new int[solid.stream().mapToInt(Primitive::vertexCount).sum()];
+        int[] firsts = new int[solid.size()];
+        int first = 0;
+        for (int p = 0; p < firsts.length; p++) {
+            firsts[p] = first;
+            java.util.Arrays.fill(owner, first, first + solid.get(p).vertexCount(), p);
+            first += solid.get(p).vertexCount();
+        }
+        List<List<Integer>> own = new ArrayList<>();
+        solid.forEach(p -> own.add(new ArrayList<>()));
+        for (int t = 0; t + 2 < corners.length; t += 3) {
+            int p = owner[corners[t]];
+            for (int c = 0; c < 3; c++) {
+                own.get(p).add(corners[t + c] - firsts[p]);
+            }
+        }
+        List<Primitive> out = new ArrayList<>();
+        for (Primitive p : mesh.primitives()) {
+            int number = identity(solid, p);
+            if (number < 0) {
+                out.add(p);
+            } else if (!own.get(number).isEmpty()) {
+                out.add(Subset.ofTriangles(
+                        p, own.get(number).stream().mapToInt(Integer::intValue).toArray()));
+            }
+        }
+        return mesh.withPrimitives(out);
+    }
+
+    private static int identity(List<Primitive> list, Primitive p) {
+        for (int i = 0; i < list.size(); i++) {
+            if (list.get(i) == p) {
+                return i;
+            }
+        }
+        return -1;
+    }
+}

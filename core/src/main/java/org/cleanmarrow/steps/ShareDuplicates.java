@@ -1,0 +1,42 @@
+package org.cleanmarrow.steps;
+
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Duplicates;
+import org.cleanmarrow.asset.Unused;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.Work;
+
+/** Lets nodes share one mesh, and meshes one material, where several have the same content. */
+@StepInfo(name = "share-duplicates", says = "Keeps one of meshes and materials that are the same, and lets all use it.")
+public record ShareDuplicates() implements Step {
+    @Override
+    public Change apply(Asset asset, Work work) {
+        int[] material = Duplicates.ofMaterials(asset);
+        Asset painted = asset.withMeshes(asset.meshes().stream()
+                .map(m -> m.withPrimitives(m.primitives().stream()
+                        .map(p -> p.material() < 0 || material[p.material()] == p.material()
+                                ? p
+                                : p.withMaterial(material[p.material()]))
+                        .toList()))
+                .toList());
+        int[] mesh = Duplicates.ofMeshes(painted);
+        Asset shared = painted.withNodes(painted.nodes().stream()
+                .map(n -> n.mesh() < 0 ? n : n.withMesh(mesh[n.mesh()], n.skin()))
+                .toList());
+        long meshes = many(mesh);
+        long materials = many(material);
+        return Change.of(meshes + materials == 0 ? asset : Unused.removed(shared))
+                .count("meshes that were there twice", meshes)
+                .count("materials that were there twice", materials);
+    }
+
+    private static long many(int[] first) {
+        long out = 0;
+        for (int i = 0; i < first.length; i++) {
+            out += first[i] == i ? 0 : 1;
+        }
+        return out;
+    }
+}
