@@ -3,6 +3,7 @@ package org.cleanmarrow.steps;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.TreeSet;
+import java.util.function.DoubleFunction;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Carried;
 import org.cleanmarrow.asset.Channel;
@@ -30,8 +31,8 @@ import org.joml.Vector3d;
 
 /**
  * Puts the point that a node turns about somewhere else. Its mesh, what hangs below it and what a joint moves stay where
- * they are, at rest and in every clip: where the node turns, its place is keyed so that everything goes the way it went.
- * Between the keys of a turn that place is exact four times a frame, and in between off by a sagitta.
+ * they are, at rest and in every clip: where the node turns, its place is keyed so closely that everything goes the way it
+ * went.
  */
 @StepInfo(name = "set-pivot", says = "Puts the pivot of a part or joint somewhere else; nothing moves.")
 public record SetPivot(
@@ -52,6 +53,11 @@ public record SetPivot(
         @Parameter(says = "y of the point", fallback = "0") double y,
         @Parameter(says = "z of the point", fallback = "0") double z)
         implements Step {
+    /** How near straight lines keep to the way of the point, as a share of its distance, and how often they are halved. */
+    private static final double STRAIGHT = 1e-5;
+
+    private static final int DEEPEST = 12;
+
     /** Where the pivot goes. */
     public enum To {
         ORIGIN,
@@ -197,14 +203,16 @@ public record SetPivot(
             List<Channel> own = was.channels().stream()
                     .filter(x -> x.node() == n && x.path() != Channel.Path.WEIGHTS)
                     .toList();
+            Clip only = was.withChannels(own);
             if (own.isEmpty()) {
                 out.add(clips.get(c));
                 continue;
             }
-            float[] times = times(was, own);
+            DoubleFunction<Vector3d> path = t -> rig.at(only, t).local(n).transformPosition(new Vector3d(shift));
+            float[] times = times(own, path);
             float[] values = new float[times.length * 3];
             for (int k = 0; k < times.length; k++) {
-                Vector3d at = rig.at(was, times[k]).local(n).transformPosition(new Vector3d(shift));
+                Vector3d at = path.apply(times[k]);
                 for (int i = 0; i < 3; i++) {
                     values[k * 3 + i] = (float) at.get(i);
                 }
@@ -220,21 +228,23 @@ public record SetPivot(
         return out;
     }
 
-    private static float[] times(Clip clip, List<Channel> channels) {
+    /** Key times of the channels and as many between them as straight lines need to follow the point. */
+    private static float[] times(List<Channel> channels, DoubleFunction<Vector3d> path) {
         TreeSet<Float> keys = new TreeSet<>();
         boolean steps = channels.stream().allMatch(c -> c.sampler().interpolation() == Sampler.Interpolation.STEP);
         for (Channel channel : channels) {
+            boolean step = !steps && channel.sampler().interpolation() == Sampler.Interpolation.STEP;
             for (float t : channel.sampler().times()) {
                 keys.add(t);
+                if (step && t > channel.sampler().times()[0]) {
+                    // A step beside what goes on evenly: held until just before it.
+                    keys.add(Math.nextDown(t));
+                }
             }
         }
         Float[] plain = keys.toArray(Float[]::new);
-        double fine = 1 / (4 * clip.rate());
         for (int k = 1; !steps && k < plain.length; k++) {
-            int pieces = (int) Math.min(100_000, Math.ceil((plain[k] - plain[k - 1]) / fine - 1e-3));
-            for (int i = 1; i < pieces; i++) {
-                keys.add(plain[k - 1] + (plain[k] - plain[k - 1]) * i / pieces);
-            }
+            straighten(plain[k - 1], plain[k], path, keys, DEEPEST);
         }
         float[] out = new float[keys.size()];
         int at = 0;
@@ -242,5 +252,26 @@ public record SetPivot(
             out[at++] = t;
         }
         return out;
+    }
+
+    private static void straighten(
+            float from, float to, DoubleFunction<Vector3d> path, TreeSet<Float> keys, int deeper) {
+        float middle = (from + to) / 2;
+        if (deeper == 0 || middle <= from || middle >= to) {
+            return;
+        }
+        Vector3d a = path.apply(from);
+        Vector3d b = path.apply(to);
+        double off = 0;
+        // In several places, because a turn may pass the middle of the line by chance.
+        for (double share : new double[] {0.25, 0.5, 0.75}) {
+            Vector3d straight = new Vector3d(a).lerp(b, share);
+            off = Math.max(off, straight.distance(path.apply(from + (to - from) * share)));
+        }
+        if (off > STRAIGHT * Math.max(a.length(), b.length())) {
+            keys.add(middle);
+            straighten(from, middle, path, keys, deeper - 1);
+            straighten(middle, to, path, keys, deeper - 1);
+        }
     }
 }

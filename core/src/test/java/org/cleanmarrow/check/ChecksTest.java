@@ -24,6 +24,7 @@ import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.AddRoot;
 import org.cleanmarrow.steps.Convert;
 import org.cleanmarrow.steps.DeclareConventions;
+import org.cleanmarrow.steps.MatchNames;
 import org.cleanmarrow.steps.TrimEnds;
 import org.testng.annotations.Test;
 
@@ -37,7 +38,11 @@ public class ChecksTest {
             seed++;
         }
         Asset asset = RandomAssets.of(seed, 6, 60);
-        for (Step step : List.of(new AddRoot("root"), new Convert(Conventions.GLTF, true), new TrimEnds())) {
+        for (Step step : List.of(
+                new AddRoot("root"),
+                new Convert(Conventions.GLTF, true),
+                new TrimEnds(),
+                new MatchNames(MatchNames.Keep.NODE))) {
             asset = Replay.one(asset, step, false, Work.QUIET).asset();
         }
         return asset;
@@ -291,5 +296,109 @@ public class ChecksTest {
                 List.of(mesh),
                 List.of(new Skin("", new int[] {0}, null, -1, Carried.NONE)),
                 List.of());
+    }
+
+    @Test
+    public void namesThatDifferOrAreIllegalAndThingsThatAreThereTwice() {
+        Asset asset = clean();
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        int crate = asset.findNode("crate");
+        nodes.set(crate, nodes.get(crate).withName("box"));
+        fixes(asset.withNodes(nodes), only(asset.withNodes(nodes), "names-differ", Severity.NOTE, 1));
+
+        int joint = asset.findNode("joint_2");
+        List<Node> odd = new ArrayList<>(asset.nodes());
+        odd.set(joint, odd.get(joint).withName("Knie links/ä"));
+        fixes(asset.withNodes(odd), only(asset.withNodes(odd), "names-illegal", Severity.CAUTION, 1));
+
+        List<Mesh> meshes = new ArrayList<>(asset.meshes());
+        meshes.add(meshes.get(1).withName("copy"));
+        List<Node> more = new ArrayList<>(asset.nodes());
+        more.add(Node.group("copy", Local.at(1, 0, 0)).withMesh(meshes.size() - 1, -1));
+        Asset twice = asset.withMeshes(meshes).withNodes(more);
+        fixes(twice, only(twice, "duplicates", Severity.NOTE, 1));
+    }
+
+    @Test
+    public void levelsOfDetailThatWouldStandInEachOther() {
+        Asset asset = clean();
+        List<Mesh> meshes = new ArrayList<>(asset.meshes());
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        for (int level = 1; level <= 2; level++) {
+            Primitive p = meshes.get(1).primitives().getFirst();
+            float[] moved = p.positions().clone();
+            moved[0] += level;
+            meshes.add(new Mesh(
+                    "crate_LOD" + level,
+                    List.of(p.withShape(moved, p.normals(), p.tangents(), p.targets())),
+                    null,
+                    List.of(),
+                    org.cleanmarrow.asset.Carried.NONE));
+            nodes.add(Node.group("crate_LOD" + level, Local.IDENTITY).withMesh(meshes.size() - 1, -1));
+        }
+        Asset together = asset.withMeshes(meshes).withNodes(nodes);
+        fixes(together, only(together, "lods-together", Severity.CAUTION, 3));
+    }
+
+    /** Factors after NIST Special Publication 811, B.8: the inch is 25.4 mm, the foot 304.8 mm exactly. */
+    @Test
+    public void aClipInAnotherUnitIsNamedByItsFactor() {
+        Asset asset = clean();
+        assertThat(findings(asset)).isEmpty();
+        for (double factor :
+                new double[] {100, 0.01, 1000, 0.001, 25.4, 1 / 25.4, 39.37, 1 / 39.37, 30.48, 1 / 30.48}) {
+            int linear = asset.findClip("linear");
+            // The joints of this clip are first put where the skeleton has them.
+            List<Clip> clips = new ArrayList<>(asset.clips());
+            clips.set(linear, atRest(asset, clips.get(linear), factor));
+            Asset off = asset.withClips(clips);
+            List<Finding> found = findings(off);
+            assertThat(found).as("factor " + factor).anyMatch(f -> f.check().equals("clip-size"));
+            Finding finding = found.stream()
+                    .filter(f -> f.check().equals("clip-size"))
+                    .findFirst()
+                    .orElseThrow();
+            assertThat(finding.severity()).isEqualTo(Severity.BLOCKER);
+            fixes(off, finding);
+        }
+    }
+
+    private static Clip atRest(Asset asset, Clip clip, double factor) {
+        boolean[] joint = asset.jointFlags();
+        return clip.withChannels(clip.channels().stream()
+                .map(c -> {
+                    if (c.path() != Channel.Path.TRANSLATION || !joint[c.node()]) {
+                        return c;
+                    }
+                    float[] values = c.sampler().values().clone();
+                    float[] rest = asset.nodes().get(c.node()).local().translation();
+                    for (int i = 0; i < values.length; i++) {
+                        values[i] = (float) (rest[i % 3] * factor);
+                    }
+                    return c.withSampler(c.sampler().withValues(values));
+                })
+                .toList());
+    }
+
+    @Test
+    public void numbersThatNoConversionUnderstandsAreNamed() throws Exception {
+        Asset asset = clean();
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        int crate = asset.findNode("crate");
+        nodes.set(
+                crate,
+                nodes.get(crate)
+                        .withCarried(new org.cleanmarrow.asset.Carried(
+                                "{\"extras\":{\"hinge\":{\"pivot\":[0,1,2]},\"colour\":\"red\"}}")));
+        Asset carried = asset.withNodes(nodes);
+        assertThat(findings(carried)).isEmpty();
+        Target other = Target.named("z-up-cm-lh").orElseThrow();
+        assertThat(Checks.run(carried, other, Work.QUIET))
+                .anyMatch(f ->
+                        f.check().equals("unread-transforms") && f.message().contains("crate (pivot)"));
+        assertThat(new Convert(other.conventions(), true)
+                        .apply(carried, Work.QUIET)
+                        .notes())
+                .anyMatch(n -> n.contains("crate (pivot)"));
     }
 }
