@@ -25,6 +25,11 @@ public final class SizeOutOfOrdinary implements Check {
     private static final double LEAST = 0.005;
 
     private static final double MOST = 60;
+    /** What people wear, hold and sit in (common practice). */
+    private static final double HELD_LEAST = 0.1;
+
+    private static final double HELD_MOST = 3;
+
     /** A person stands 1.4 to 2.1 m (common practice). */
     private static final double PERSON_LEAST = 1.4;
 
@@ -78,9 +83,32 @@ public final class SizeOutOfOrdinary implements Check {
             }
         }
         if (!ordinary) {
-            out.add(Finding.of(this, Severity.CAUTION, "", "", 1, Units.say(largest)));
+            out.add(likely(c, largest));
         }
         return out;
+    }
+
+    /** What would bring it to a size that can be worn or held, where some mix-up does. */
+    private Finding likely(Conventions c, double largest) {
+        for (MixUps.MixUp mixUp : MixUps.ALL) {
+            double real = largest / mixUp.factor();
+            if (real >= HELD_LEAST && real <= HELD_MOST) {
+                Conventions meant =
+                        new Conventions(c.metresPerUnit() / mixUp.factor(), c.up(), c.forward(), c.handedness());
+                return Finding.of(
+                                this,
+                                Severity.CAUTION,
+                                "likely",
+                                "",
+                                1,
+                                Units.say(largest),
+                                Units.say(real),
+                                mixUp.was(),
+                                mixUp.taken())
+                        .fixedBy(new DeclareConventions(meant));
+            }
+        }
+        return Finding.of(this, Severity.CAUTION, "", "", 1, Units.say(largest));
     }
 
     private static String factor(double factor) {

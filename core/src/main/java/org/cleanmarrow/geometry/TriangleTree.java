@@ -213,10 +213,11 @@ public final class TriangleTree {
     /**
      * The point of the surface that is nearest to a point.
      *
+     * @param take triangles to consider
      * @return null where there is no triangle, or none that has finite corners; {@code u} and {@code v} are the shares of
      *     the triangle's second and third corner
      */
-    public Hit nearestPoint(float x, float y, float z) {
+    public Hit nearestPoint(float x, float y, float z, IntPredicate take) {
         Hit best = null;
         double limit = Double.POSITIVE_INFINITY;
         int[] stack = new int[128];
@@ -238,7 +239,7 @@ public final class TriangleTree {
             }
             for (int i = start[node]; i < start[node] + count[node]; i++) {
                 double distance = toTriangle(order[i], x, y, z, found);
-                if (distance < limit) {
+                if (distance < limit && take.test(order[i])) {
                     limit = distance;
                     best = new Hit(order[i], (float) Math.sqrt(distance), (float) found[1], (float) found[2]);
                 }

@@ -84,6 +84,32 @@ public final class Join {
         return withPictures(joined).withNotes(notes());
     }
 
+    /**
+     * A joint or moved node of a second file.
+     *
+     * @param other its name there
+     * @param found the first's node that it is, empty where there is none; {@code added} where it came along
+     */
+    public record Match(String other, String found, boolean added) {}
+
+    /** What {@link #of} would make of each joint and moved node of a second asset, in its order. */
+    public static List<Match> table(Asset base, Asset other) {
+        Join join = new Join(base, other);
+        join.placeNodes();
+        List<Match> out = new ArrayList<>();
+        boolean[] joint = other.jointFlags();
+        BitSet moved = other.animatedNodes();
+        for (int n = 0; n < joint.length; n++) {
+            if (joint[n] || moved.get(n)) {
+                int place = join.place[n];
+                boolean added = place >= base.nodes().size();
+                String found = place < 0 ? "" : join.nodes.get(place).name();
+                out.add(new Match(other.nodes().get(n).name(), found, added));
+            }
+        }
+        return out;
+    }
+
     /** Numbers of the first's nodes by name; names that are there twice name nothing. */
     private Map<String, Integer> byName() {
         Map<String, Integer> out = new HashMap<>();

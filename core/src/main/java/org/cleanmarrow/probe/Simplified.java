@@ -1,7 +1,10 @@
 package org.cleanmarrow.probe;
 
 import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Mesh;
@@ -35,10 +38,15 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
         int[] corners = MeshTopology.of(coarse.meshes().get(to.mesh())).corners();
         boolean[] drawn = drawn(fine.meshes().get(of.mesh()));
         TriangleTree tree = new TriangleTree(corners, surface);
+        Shells shells = new Shells(fine.meshes().get(of.mesh()), coarse.meshes().get(to.mesh()), corners);
         TriangleTree.Hit[] nearest = new TriangleTree.Hit[at.length / 3];
         double rest = 0;
         for (int v = 0; v < nearest.length; v++) {
-            nearest[v] = drawn[v] ? tree.nearestPoint(at[v * 3], at[v * 3 + 1], at[v * 3 + 2]) : null;
+            if (drawn[v]) {
+                int own = shells.of(v);
+                nearest[v] = tree.nearestPoint(
+                        at[v * 3], at[v * 3 + 1], at[v * 3 + 2], t -> own < 0 || shells.ofTriangle(t) == own);
+            }
             rest = nearest[v] == null ? rest : Math.max(rest, nearest[v].distance());
         }
         double most = 0;
@@ -64,6 +72,44 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
         }
         double metres = fine.conventions().metresPerUnit();
         return new Simplified(rest * metres, Math.max(most, rest) * metres, where, frames);
+    }
+
+    /**
+     * Which shell of the finer mesh a triangle of the coarser came from, known by where its first corner is. What lies on
+     * another shell may be nearer at rest and goes its own way in a clip, so it is no measure.
+     */
+    private static final class Shells {
+        private final MeshTopology fine;
+        private final int[] ofTriangle;
+        private final BitSet left = new BitSet();
+
+        Shells(Mesh of, Mesh coarse, int[] corners) {
+            fine = MeshTopology.of(of);
+            float[] at = MeshTopology.restPositions(of);
+            Map<List<Float>, Integer> shellAt = new HashMap<>();
+            for (int v = 0; v < of.vertexCount(); v++) {
+                shellAt.put(List.of(at[v * 3], at[v * 3 + 1], at[v * 3 + 2]), fine.shellOf(v));
+            }
+            float[] kept = MeshTopology.restPositions(coarse);
+            ofTriangle = new int[corners.length / 3];
+            for (int t = 0; t < ofTriangle.length; t++) {
+                int c = corners[t * 3] * 3;
+                ofTriangle[t] = shellAt.getOrDefault(List.of(kept[c], kept[c + 1], kept[c + 2]), -1);
+                if (ofTriangle[t] >= 0) {
+                    left.set(ofTriangle[t]);
+                }
+            }
+        }
+
+        int ofTriangle(int t) {
+            return ofTriangle[t];
+        }
+
+        /** Shell of a vertex of the finer mesh; -1 where nothing of it is left. */
+        int of(int vertex) {
+            int shell = fine.shellOf(vertex);
+            return left.get(shell) ? shell : -1;
+        }
     }
 
     private static List<Double> moments(Clip clip) {

@@ -45,7 +45,7 @@ public record Ship(
         CLIP,
         LOOSE;
 
-        boolean takes(Inventory.Item item, Asset asset) {
+        public boolean takes(Inventory.Item item, Asset asset) {
             return switch (this) {
                 case ANY -> true;
                 case LOOSE ->

@@ -31,7 +31,7 @@ public record Simplify(
         @Parameter(says = "0 to change the part itself, 1 to 9 to add that level of detail beside it", fallback = "0")
         int level,
 
-        @Parameter(says = "how much a difference of weights counts beside one of shape, 0 to 10", fallback = "0.1")
+        @Parameter(says = "how much a difference of weights counts beside one of shape, 0 to 10", fallback = "1")
         double weights)
         implements Step {
     @Override

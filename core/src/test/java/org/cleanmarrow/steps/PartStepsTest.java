@@ -137,7 +137,8 @@ public class PartStepsTest {
             assertThat(node.local().scale()).containsExactly(1, 1, 1);
             assertThat(node.local().turn().angle()).isLessThan(1e-5);
         }
-        // Winding stays right: a mirrored node turns it round (glTF 2.0, 3.7.4), so the data keep the sign of their volume.
+        // Winding stays right: a mirrored node turns it round (glTF 2.0, 3.7.4), so the data keep the sign of their
+        // volume.
         assertThat(Math.signum(volume(frozen))).isEqualTo(Math.signum(volume(asset)));
     }
 

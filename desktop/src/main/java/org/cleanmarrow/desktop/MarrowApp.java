@@ -5,12 +5,13 @@ import java.util.List;
 import javafx.application.Application;
 import javafx.scene.Scene;
 import javafx.stage.Stage;
+import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.desktop.view.MainWindow;
 
-/** The application: one window over one desk. Arguments: {@code demo}, {@code open FILE…}, or none. */
+/** The application: one window over one desk. Arguments: {@code demo [NAME]}, {@code open FILE…}, or none. */
 public final class MarrowApp extends Application {
     private Desk desk;
     private MainWindow window;
@@ -31,7 +32,8 @@ public final class MarrowApp extends Application {
         stage.setMinHeight(620);
         stage.show();
         if (!arguments.isEmpty() && arguments.getFirst().equals("demo")) {
-            desk.openDemo();
+            String name = arguments.size() > 1 ? arguments.get(1) : Demo.pilot().name();
+            desk.openDemo(Demo.named(name).orElse(Demo.pilot()));
         } else if (arguments.size() > 1 && arguments.getFirst().equals("open")) {
             desk.open(arguments.subList(1, arguments.size()).stream()
                     .map(Path::of)

@@ -221,7 +221,7 @@ public class HandsTest extends DeskWindow {
     public void theTourGoesOnWhenItsActIsDone() throws Exception {
         click("#welcome-tour");
         quiet();
-        assertThat(on(() -> desk.isDemo())).isTrue();
+        assertThat(on(() -> desk.demo().isPresent())).isTrue();
         press("#tour-next");
         quiet();
         assertThat(on(() -> desk.joint().get())).isEqualTo("left_upper_arm");

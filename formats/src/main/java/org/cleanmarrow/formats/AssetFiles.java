@@ -2,6 +2,7 @@ package org.cleanmarrow.formats;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
@@ -108,21 +109,34 @@ public final class AssetFiles {
         return reader.read(path, work);
     }
 
+    /** What became of the joints of one file that was joined to another. */
+    public record Joined(String file, List<Join.Match> table) {}
+
+    /**
+     * What opening gave.
+     *
+     * @param joined one for each file after the first
+     */
+    public record Opened(Asset asset, List<Joined> joined) {}
+
     /**
      * Opens several files into one asset: the first as it is, the others brought onto its skeleton by joint names.
      *
      * @param paths at least one
      * @throws ReadFailed where one of them cannot be read
      */
-    public static Asset open(List<Path> paths, Work work) throws ReadFailed {
+    public static Opened open(List<Path> paths, Work work) throws ReadFailed {
         Asset asset = open(paths.getFirst(), work);
+        List<Joined> joined = new ArrayList<>();
         for (Path path : paths.subList(1, paths.size())) {
+            Asset other = open(path, work);
             try {
-                asset = Join.of(asset, open(path, work), work);
+                joined.add(new Joined(String.valueOf(path.getFileName()), Join.table(asset, other)));
+                asset = Join.of(asset, other, work);
             } catch (Refused e) {
                 throw new ReadFailed(String.valueOf(path.getFileName()), "", e.getMessage());
             }
         }
-        return asset;
+        return new Opened(asset, List.copyOf(joined));
     }
 }

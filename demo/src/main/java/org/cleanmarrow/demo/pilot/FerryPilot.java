@@ -10,7 +10,6 @@ import org.cleanmarrow.asset.Carried;
 import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Image;
-import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.asset.Material;
 import org.cleanmarrow.asset.Mesh;
@@ -26,6 +25,7 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.shape.Field;
+import org.cleanmarrow.demo.shape.Rows;
 import org.cleanmarrow.demo.shape.Shell;
 import org.cleanmarrow.demo.shape.SurfaceNets;
 import org.joml.Matrix4d;
@@ -62,6 +62,25 @@ public final class FerryPilot {
     /** What is wrong with it on purpose. */
     public static List<PlantedFault> faults() {
         return Received.FAULTS;
+    }
+
+    /** The skeleton alone with one clip, as a take of motion holds it. */
+    public static Asset takeOf(String clip, String prefix) {
+        Asset all = Received.ASSET;
+        List<Node> nodes = new ArrayList<>();
+        boolean[] joint = all.jointFlags();
+        for (int n = 0; n < joint.length; n++) {
+            Node node = all.nodes().get(n);
+            nodes.add(
+                    joint[n]
+                            ? node.withName(prefix + node.name())
+                            : node.withMesh(-1, -1).withLocal(Local.IDENTITY));
+        }
+        Asset bare = all.withNodes(nodes)
+                .withMeshes(List.of())
+                .withClips(List.of(all.clips().get(all.findClip(clip))));
+        // As the skeleton was made: metres with Y up.
+        return bare.withConventions(Conventions.GLTF);
     }
 
     /** The same pilot made once more from nothing, which takes about a second. */
@@ -342,7 +361,7 @@ public final class FerryPilot {
                     normal,
                     null,
                     List.of(new Attribute("TEXCOORD_0", 2, uv, Storage.FLOAT)),
-                    rows == null ? null : influences(rows),
+                    rows == null ? null : Rows.influences(rows),
                     List.of(),
                     0,
                     Primitive.Layout.PLAIN,
@@ -354,26 +373,6 @@ public final class FerryPilot {
             to[v * 3] = (float) from.x;
             to[v * 3 + 1] = (float) from.y;
             to[v * 3 + 2] = (float) from.z;
-        }
-
-        private Influences influences(List<double[]> rows) {
-            Influences.Builder builder = new Influences.Builder(rows.size());
-            for (double[] row : rows) {
-                double sum = java.util.Arrays.stream(row).sum();
-                int largest = 0;
-                double others = 0;
-                for (int j = 0; j < row.length; j++) {
-                    largest = row[j] > row[largest] ? j : largest;
-                }
-                for (int j = 0; j < row.length; j++) {
-                    others += j == largest ? 0 : (float) row[j];
-                }
-                for (int j = 0; j < row.length; j++) {
-                    builder.add(j, (float) (j == largest && sum > 0 ? sum - others : row[j]));
-                }
-                builder.endRow();
-            }
-            return builder.build();
         }
     }
 }

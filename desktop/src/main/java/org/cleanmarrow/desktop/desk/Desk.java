@@ -33,7 +33,7 @@ import org.cleanmarrow.check.Station;
 import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
@@ -42,6 +42,7 @@ import org.cleanmarrow.ledger.BadLedger;
 import org.cleanmarrow.ledger.History;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.naming.NamesFrom;
 import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.VertexSet;
@@ -53,8 +54,8 @@ import org.cleanmarrow.step.VertexSet;
  * <p>Structure (asset, ledger, findings) is announced by {@link #revision}; the rest are plain properties.
  */
 public final class Desk {
-    /** Marks the built-in demo asset as a source in recovery files. */
-    private static final String DEMO = "demo:ferry-pilot";
+    /** Stands before the name of a demo asset where that is the source in recovery files. */
+    private static final String DEMO = "demo:";
     /** Between the files of one asset in a recovery file; no path holds it. */
     private static final String SEPARATOR = "\0";
 
@@ -86,6 +87,7 @@ public final class Desk {
     private List<Finding> findings = List.of();
     private long examined = -1;
     private Delivery.Delivered lastDelivery;
+    private List<AssetFiles.Joined> joined = List.of();
 
     /**
      * Chosen vertices of one mesh.
@@ -135,9 +137,14 @@ public final class Desk {
         return history != null;
     }
 
-    /** True while the built-in demo asset is on the desk. */
-    public boolean isDemo() {
-        return source.equals(DEMO);
+    /** The demo asset that is on the desk. */
+    public Optional<Demo> demo() {
+        return source.startsWith(DEMO) ? Demo.named(source.substring(DEMO.length())) : Optional.empty();
+    }
+
+    /** What became of the joints of files that were opened together with the first. */
+    public List<AssetFiles.Joined> joined() {
+        return joined;
     }
 
     public AppFolder folder() {
@@ -282,16 +289,16 @@ public final class Desk {
     public void open(List<Path> files) {
         work.run(
                 w -> AssetFiles.open(files, w),
-                asset -> {
+                opened -> {
                     files.reversed().forEach(folder::remember);
-                    take(asset, sources(files), Ledger.EMPTY, List.of());
+                    take(opened, sources(files), Ledger.EMPTY, List.of());
                     say(
                             files.size() == 1
                                     ? Words.of("said.opened", files.getFirst().getFileName())
                                     : Words.of(
                                             "said.joined",
                                             files.size(),
-                                            asset.notes().getLast()));
+                                            opened.asset().notes().getLast()));
                 },
                 this::fail);
     }
@@ -301,11 +308,29 @@ public final class Desk {
     }
 
     public void openDemo() {
+        openDemo(Demo.pilot());
+    }
+
+    public void openDemo(Demo demo) {
         work.run(
-                w -> FerryPilot.asset(),
+                w -> demo.asset().get(),
                 asset -> {
-                    take(asset, DEMO, Ledger.EMPTY, List.of());
-                    say(Words.of("said.demo", FerryPilot.faults().size()));
+                    take(alone(asset), DEMO + demo.name(), Ledger.EMPTY, List.of());
+                    say(Words.of("said.demo", demo.faults().get().size(), demo.name()));
+                },
+                this::fail);
+    }
+
+    /** Takes the names of another file's parts and joints for those that are the same, as one step a kind. */
+    public void namesFrom(Path file) {
+        Asset asset = history.latest();
+        work.run(
+                w -> NamesFrom.reference(asset, AssetFiles.open(file, w)),
+                steps -> {
+                    if (steps.isEmpty()) {
+                        say(Words.of("said.names.none", file.getFileName()));
+                    }
+                    steps.forEach(this::apply);
                 },
                 this::fail);
     }
@@ -320,7 +345,7 @@ public final class Desk {
                 },
                 r -> {
                     folder.remember(file);
-                    take(r.asset, file.toAbsolutePath().toString(), ledger, r.done);
+                    take(alone(r.asset), file.toAbsolutePath().toString(), ledger, r.done);
                     long lost = misfits(ledger, r.done);
                     say(Words.of("said.replayed", r.done.size() - lost, r.done.size(), file.getFileName()));
                 },
@@ -334,25 +359,33 @@ public final class Desk {
         work.run(
                 w -> {
                     String from = leftover.source();
-                    List<Path> files = from.equals(DEMO)
+                    Optional<Demo> demo =
+                            from.startsWith(DEMO) ? Demo.named(from.substring(DEMO.length())) : Optional.empty();
+                    List<Path> files = demo.isPresent()
                             ? List.of()
                             : Arrays.stream(from.split(SEPARATOR)).map(Path::of).toList();
-                    Asset asset = files.isEmpty() ? FerryPilot.asset() : AssetFiles.open(files, w);
+                    AssetFiles.Opened opened =
+                            demo.isPresent() ? alone(demo.get().asset().get()) : AssetFiles.open(files, w);
                     Ledger ledger = Ledger.parse(leftover.ledger());
-                    return new Recovered(asset, from, ledger, Replay.all(asset, ledger, true, w));
+                    return new Recovered(opened, from, ledger, Replay.all(opened.asset(), ledger, true, w));
                 },
                 r -> {
-                    take(r.asset, r.source, r.ledger, r.done);
+                    take(r.opened, r.source, r.ledger, r.done);
                     folder.discard(leftover);
                     say(Words.of("said.recovered", r.done.size()));
                 },
                 this::fail);
     }
 
-    private record Recovered(Asset asset, String source, Ledger ledger, List<Replay.Done> done) {}
+    private record Recovered(AssetFiles.Opened opened, String source, Ledger ledger, List<Replay.Done> done) {}
 
-    private void take(Asset asset, String from, Ledger ledger, List<Replay.Done> done) {
-        history = new History(asset);
+    private static AssetFiles.Opened alone(Asset asset) {
+        return new AssetFiles.Opened(asset, List.of());
+    }
+
+    private void take(AssetFiles.Opened opened, String from, Ledger ledger, List<Replay.Done> done) {
+        history = new History(opened.asset());
+        joined = opened.joined();
         source = from;
         lastDelivery = null;
         if (!ledger.isEmpty()) {

@@ -56,6 +56,11 @@ public final class FileDialogs {
         with(chooser("dialog.newer", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::openNewer);
     }
 
+    /** Asks for a file whose names are to be taken. */
+    public void namesFrom() {
+        with(chooser("dialog.names", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::namesFrom);
+    }
+
     /** Asks where to save the ledger. */
     public void saveLedger() {
         FileChooser chooser = chooser("dialog.save.ledger", "dialog.ledgers", "*.ledger.json");

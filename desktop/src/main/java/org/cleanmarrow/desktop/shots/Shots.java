@@ -5,6 +5,7 @@ import java.io.ByteArrayOutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.BitSet;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
@@ -22,11 +23,18 @@ import javafx.stage.Stage;
 import javax.imageio.ImageIO;
 import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Station;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.desktop.view.MainWindow;
+import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.formats.file.SafeFiles;
+import org.cleanmarrow.steps.DeclareConventions;
+import org.cleanmarrow.steps.DropToGround;
+import org.cleanmarrow.steps.SweepLods;
+import org.cleanmarrow.steps.TurnAndFold;
 
 /** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR}. */
 public final class Shots {
@@ -151,10 +159,61 @@ public final class Shots {
         quiet();
         on(() -> ((Button) scene.lookup("#tour-next")).fire());
         take("12-tour");
+        on(() -> ((Button) scene.lookup("#tour-end")).fire());
+        others();
         on(() -> {
             window.close();
             desk.close();
         });
+    }
+
+    /** The first two stations with the other assets of the ferry. */
+    private void others() throws Exception {
+        on(() -> {
+            desk.seeing().paint().set(Paint.COLOURS);
+            desk.openDemo(Demo.named("lift-bridge").orElseThrow());
+            desk.station().set(Station.INTAKE);
+        });
+        quiet();
+        on(() -> desk.apply(new SweepLods(0)));
+        quiet();
+        on(() -> {
+            window.viewport().setCamera(Camera.front().turned(32, 20));
+            window.viewport().frameAll();
+            ((TextField) scene.lookup("#rename-find")).setText("*_leaf");
+            ((TextField) scene.lookup("#rename-replace")).setText("leaf_*");
+        });
+        take("13-inventory");
+        on(() -> {
+            desk.openDemo(Demo.named("float-vest").orElseThrow());
+            desk.station().set(Station.SCALE_AND_AXES);
+        });
+        quiet();
+        on(() -> {
+            desk.apply(
+                    new DeclareConventions(Conventions.parse("y-up-100.0m-rh").orElseThrow()));
+            desk.apply(new TurnAndFold(TurnAndFold.About.Z, -90, Optional.empty()));
+            desk.apply(new DropToGround(true, Optional.empty()));
+        });
+        quiet();
+        on(() -> {
+            desk.seeing().box().set(true);
+            window.viewport().frameAll();
+        });
+        take("14-turned-and-grounded");
+        on(() -> {
+            desk.seeing().box().set(false);
+            desk.openDemo(Demo.named("marsh-heron").orElseThrow());
+            desk.station().set(Station.SKELETON);
+        });
+        quiet();
+        on(() -> {
+            desk.clip().set("wade");
+            desk.seconds().set(14 / 24.0);
+            window.viewport().setCamera(Camera.front().turned(52, 8));
+            window.viewport().frameAll();
+        });
+        take("15-heron");
     }
 
     private void press(KeyCode code) throws Exception {

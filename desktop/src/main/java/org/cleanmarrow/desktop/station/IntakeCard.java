@@ -1,22 +1,35 @@
 package org.cleanmarrow.desktop.station;
 
+import java.util.List;
 import java.util.Locale;
+import java.util.function.ToIntFunction;
+import javafx.scene.control.ListView;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.demo.fault.PlantedFault;
-import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.parts.FileDialogs;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.viewport.ViewportPane;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.join.Join;
 
 /** What came in. */
 final class IntakeCard extends StationCard {
     private final FileDialogs dialogs;
+    private final InventoryList inventory;
+    private final NamesSection names;
+    private final LevelsSection levels;
+    private final CombineSection combine;
 
-    IntakeCard(Desk desk, FileDialogs dialogs) {
+    IntakeCard(Desk desk, ViewportPane viewport, FileDialogs dialogs) {
         super(desk);
         this.dialogs = dialogs;
+        inventory = new InventoryList(desk, viewport);
+        names = new NamesSection(desk, dialogs);
+        levels = new LevelsSection(desk);
+        combine = new CombineSection(desk);
     }
 
     @Override
@@ -27,43 +40,65 @@ final class IntakeCard extends StationCard {
                 .add(Parts.row(
                         Parts.mainButton("open-file", "intake.open", dialogs::open),
                         Parts.button("open-newer", "intake.newer", dialogs::openNewer)));
+        heading("intake.inventory");
+        inventory.refresh();
+        getChildren().add(inventory);
+        desk.joined().forEach(this::matches);
+        heading("intake.names");
+        names.refresh();
+        getChildren().add(names);
+        heading("intake.levels");
+        levels.refresh();
+        getChildren().add(levels);
+        heading("intake.combine");
+        getChildren().add(combine);
         heading("intake.inside");
-        fact("intake.meshes", number(asset.meshes().size()));
-        fact(
-                "intake.vertices",
-                number(asset.meshes().stream().mapToInt(Mesh::vertexCount).sum()));
-        fact(
-                "intake.triangles",
-                number(asset.meshes().stream().mapToInt(Mesh::triangleCount).sum()));
-        fact("intake.joints", number(count(asset.jointFlags())));
-        fact("intake.clips", number(asset.clips().size()));
+        fact("intake.vertices", number(sum(asset, Mesh::vertexCount)));
+        fact("intake.triangles", number(sum(asset, Mesh::triangleCount)));
         fact("intake.materials", number(asset.materials().size()));
         fact("intake.pictures", number(asset.images().size()));
-        if (!asset.cameras().isEmpty()) {
-            fact("intake.cameras", number(asset.cameras().size()));
-        }
         if (!asset.notes().isEmpty()) {
             heading("intake.notes");
             asset.notes().forEach(n -> getChildren().add(Parts.sentence(n)));
         }
-        if (desk.isDemo()) {
-            heading("intake.planted");
-            sentence("intake.planted.why");
-            for (PlantedFault fault : FerryPilot.faults()) {
-                String many = fault.count() > 1
-                        ? Words.of("intake.planted.many", fault.where(), fault.count())
-                        : fault.where();
-                getChildren().add(Parts.sentence("· " + many));
-            }
+        desk.demo().map(d -> d.faults().get()).filter(f -> !f.isEmpty()).ifPresent(this::planted);
+    }
+
+    /** Joint by joint what a further file's became. */
+    private void matches(AssetFiles.Joined joined) {
+        heading("intake.joined", joined.file());
+        long found = joined.table().stream()
+                .filter(m -> !m.found().isEmpty() && !m.added())
+                .count();
+        sentence("intake.joined.what", found, joined.table().size());
+        ListView<String> table = new ListView<>();
+        table.setId("joined");
+        table.getStyleClass().add("mono");
+        table.setFixedCellSize(22);
+        table.getItems().setAll(joined.table().stream().map(IntakeCard::match).toList());
+        table.setPrefHeight(Math.min(7, Math.max(1, joined.table().size())) * 22 + 4);
+        getChildren().add(table);
+    }
+
+    private static String match(Join.Match match) {
+        String found = match.added()
+                ? Words.of("intake.joined.added")
+                : match.found().isEmpty() ? Words.of("intake.joined.none") : match.found();
+        return match.other() + "  →  " + found;
+    }
+
+    private void planted(List<PlantedFault> faults) {
+        heading("intake.planted");
+        sentence("intake.planted.why");
+        for (PlantedFault fault : faults) {
+            String many =
+                    fault.count() > 1 ? Words.of("intake.planted.many", fault.where(), fault.count()) : fault.where();
+            getChildren().add(Parts.sentence("· " + many));
         }
     }
 
-    private static int count(boolean[] flags) {
-        int n = 0;
-        for (boolean flag : flags) {
-            n += flag ? 1 : 0;
-        }
-        return n;
+    private static int sum(Asset asset, ToIntFunction<Mesh> what) {
+        return asset.meshes().stream().mapToInt(what).sum();
     }
 
     private static String number(int n) {

@@ -2,11 +2,15 @@ package org.cleanmarrow.desktop.station;
 
 import java.util.Locale;
 import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import org.cleanmarrow.asset.Shipping;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.convention.MixUps;
 import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.steps.Convert;
 import org.cleanmarrow.steps.DeclareConventions;
@@ -15,6 +19,9 @@ import org.joml.Vector3d;
 
 /** Size, unit and axes: measure, say what the numbers mean, fold, convert. */
 final class ScaleCard extends StationCard {
+    /** Height of the figure that can stand beside the asset, in metres. */
+    private static final double PERSON = 1.8;
+
     private static final String[] COMMON = {
         "y-up-m-rh",
         "z-up-m-rh",
@@ -28,8 +35,23 @@ final class ScaleCard extends StationCard {
         "z-up-cm-lh"
     };
 
-    ScaleCard(Desk desk) {
+    private final PlaceSection place;
+    private final ComboBox<String> declared = new ComboBox<>();
+    private final ComboBox<String> unit = new ComboBox<>();
+
+    ScaleCard(Desk desk, ViewportPane viewport) {
         super(desk);
+        place = new PlaceSection(desk, viewport);
+        declared.getItems().setAll(COMMON);
+        declared.setId("declared");
+        declared.setEditable(true);
+        declared.setAccessibleText(Words.of("scale.declare"));
+        unit.getItems().setAll("", "m", "cm", "mm", "in", "ft");
+        unit.setValue("");
+        unit.setId("said-in");
+        unit.setAccessibleText(Words.of("scale.unit"));
+        unit.setConverter(Parts.shown(u -> u.isEmpty() ? Words.of("scale.unit.any") : u));
+        unit.valueProperty().addListener((o, a, b) -> refresh());
     }
 
     /** Conventions as people say them: {@code Z-up · cm · left-handed}. */
@@ -37,7 +59,9 @@ final class ScaleCard extends StationCard {
         return Words.of(
                 "conventions",
                 c.up().code().toUpperCase(Locale.ROOT),
-                Units.shortName(c.metresPerUnit()).orElse(c.metresPerUnit() + " m"),
+                Units.shortName(c.metresPerUnit())
+                        .orElse(String.format(Locale.ROOT, "%.6g", c.metresPerUnit())
+                                        .replaceFirst("\\.?0+$", "") + " m"),
                 Words.of("hand." + c.handedness().code()),
                 c.forward().code().toUpperCase(Locale.ROOT));
     }
@@ -48,33 +72,49 @@ final class ScaleCard extends StationCard {
         Conventions wanted = desk.target().get().conventions();
         title("station.scale_and_axes", Words.of("scale.what"));
         heading("scale.measure");
-        Box box = Box.ofRest(desk.now());
-        Vector3d size = box.size().mul(is.metresPerUnit());
-        double height = size.get(is.up().dimension());
-        fact("scale.height", Units.say(height) + " · " + feet(height));
-        fact("scale.box", Units.say(size.x) + " × " + Units.say(size.y) + " × " + Units.say(size.z));
+        measures(is);
         heading("scale.conventions");
         fact("scale.is", say(is));
         fact("scale.wanted", say(wanted));
         getChildren()
-                .add(Parts.row(
-                        Parts.mainButton("convert", "scale.convert", () -> desk.apply(new Convert(wanted, true))),
-                        Parts.button("freeze", "scale.freeze", () -> desk.apply(new FreezeNodes()))));
+                .add(new StepRow(desk, "convert-preview")
+                        .main("convert", "scale.convert", () -> new Convert(wanted, true))
+                        .also("freeze", "scale.freeze", FreezeNodes::new));
         sentence("scale.convert.why");
+        heading("scale.place");
+        place.refresh();
+        getChildren().add(place);
         heading("scale.declare");
         sentence("scale.declare.why");
-        ComboBox<String> choices = new ComboBox<>();
-        choices.getItems().setAll(COMMON);
-        choices.setValue(is.code());
-        choices.setId("declared");
+        declared.setValue(is.code());
         getChildren()
-                .add(Parts.row(
-                        choices,
-                        Parts.button(
-                                "declare",
-                                "scale.declare.act",
-                                () -> Conventions.parse(choices.getValue())
-                                        .ifPresent(c -> desk.apply(new DeclareConventions(c))))));
+                .addAll(
+                        declared,
+                        new StepRow(desk, "declare-preview").also("declare", "scale.declare.act", this::declaration));
+    }
+
+    private void measures(Conventions is) {
+        Box box = Box.ofRest(Shipping.of(desk.now()));
+        Vector3d size = box.size().mul(is.metresPerUnit());
+        String in = unit.getValue();
+        double height = size.get(is.up().dimension());
+        String other = in.isEmpty() ? " · " + feet(height) : "";
+        fact("scale.height", Units.sayIn(height, in) + other);
+        fact("scale.box", Units.sayIn(size.x, in) + " × " + Units.sayIn(size.y, in) + " × " + Units.sayIn(size.z, in));
+        double person = height / PERSON;
+        fact(
+                "scale.person",
+                String.format(Locale.ROOT, person >= 100 ? "%.0f×" : person >= 0.01 ? "%.2f×" : "%.5f×", person));
+        MixUps.of(is.metresPerUnit() / desk.target().get().conventions().metresPerUnit())
+                .ifPresent(m ->
+                        sentence("scale.mixup", String.format(Locale.ROOT, "%.4g", m.factor()), m.taken(), m.was()));
+        getChildren().add(Parts.row(new Label(Words.of("scale.unit")), unit));
+    }
+
+    private DeclareConventions declaration() throws StepRow.Unclear {
+        String said = declared.getEditor().getText();
+        return new DeclareConventions(
+                Conventions.parse(said).orElseThrow(() -> new StepRow.Unclear("scale.declare.bad", said)));
     }
 
     /** Feet and inches, as a person's height is said. */

@@ -15,8 +15,8 @@ public final class StationPane extends StackPane {
 
     public StationPane(Desk desk, ViewportPane viewport, FileDialogs dialogs) {
         this.desk = desk;
-        cards.put(Station.INTAKE, new IntakeCard(desk, dialogs));
-        cards.put(Station.SCALE_AND_AXES, new ScaleCard(desk));
+        cards.put(Station.INTAKE, new IntakeCard(desk, viewport, dialogs));
+        cards.put(Station.SCALE_AND_AXES, new ScaleCard(desk, viewport));
         cards.put(Station.SKELETON, new SkeletonCard(desk));
         cards.put(Station.SKIN, new SkinCard(desk, viewport));
         cards.put(Station.MOTION, new MotionCard(desk));

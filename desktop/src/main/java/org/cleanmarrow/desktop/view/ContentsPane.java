@@ -20,6 +20,7 @@ import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Inventory;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.desktop.desk.Desk;
@@ -156,18 +157,7 @@ final class ContentsPane extends VBox {
 
     static List<JointRow> jointRows(Asset asset) {
         boolean[] flags = asset.jointFlags();
-        int[] counts = new int[flags.length];
-        for (var node : asset.nodes()) {
-            if (node.mesh() < 0 || node.skin() < 0) {
-                continue;
-            }
-            int[] list = asset.skins().get(node.skin()).joints();
-            for (Primitive p : asset.meshes().get(node.mesh()).primitives()) {
-                for (int i = 0; p.influences() != null && i < p.influences().joints().length; i++) {
-                    counts[list[p.influences().joints()[i]]]++;
-                }
-            }
-        }
+        int[] counts = Inventory.verticesMoved(asset);
         List<JointRow> out = new ArrayList<>();
         String[] refs = asset.nodeRefs();
         int[] parents = asset.parents();

@@ -1,6 +1,7 @@
 package org.cleanmarrow.desktop.view;
 
 import java.util.List;
+import java.util.Optional;
 import java.util.function.BooleanSupplier;
 import javafx.geometry.Insets;
 import javafx.geometry.Pos;
@@ -11,6 +12,7 @@ import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Station;
+import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
@@ -59,7 +61,7 @@ final class Tour extends VBox {
     }
 
     void open() {
-        if (!desk.isDemo()) {
+        if (!desk.demo().equals(Optional.of(Demo.pilot()))) {
             desk.openDemo();
         }
         if (!layer.getChildren().contains(this)) {

@@ -5,8 +5,10 @@ import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
+import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
+import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
@@ -23,6 +25,14 @@ final class Welcome extends StackPane {
         Button tour = Parts.button("welcome-tour", "welcome.tour", () -> acts.run("tour"));
         Button open = Parts.button("welcome-open", "welcome.open", () -> acts.run("open"));
         VBox sheet = new VBox(12, title, promise, Parts.row(demo, tour, open));
+        FlowPane others = Parts.row();
+        for (Demo each : Demo.ALL.subList(1, Demo.ALL.size())) {
+            Hyperlink link = new Hyperlink(Words.of("demo." + each.name()));
+            link.setId("demo-" + each.name());
+            link.setOnAction(e -> desk.openDemo(each));
+            others.getChildren().add(link);
+        }
+        sheet.getChildren().addAll(Parts.heading("welcome.others"), others);
         desk.folder().leftover().ifPresent(leftover -> {
             Button recover = Parts.button("welcome-recover", "welcome.recover", () -> desk.recover(leftover));
             Hyperlink discard = new Hyperlink(Words.of("welcome.discard"));

@@ -73,6 +73,9 @@ public final class Picker {
         }
         List<Surface> posed = new ArrayList<>();
         for (MeshPlace place : deformer.places()) {
+            if (!asset.nodes().get(place.node()).ships()) {
+                continue;
+            }
             Mesh mesh = asset.meshes().get(place.mesh());
             MeshTopology topology = MeshTopology.of(mesh);
             float[] p = new float[topology.vertexCount() * 3];
@@ -185,6 +188,25 @@ public final class Picker {
         return best;
     }
 
+    /** Nodes of which no part is inside the picture; what lies behind something else counts as inside. */
+    public List<Integer> outside(Camera camera, double width, double height) {
+        Matrix4f clip = new Matrix4f(camera.projection(width, height).mul(camera.view()));
+        List<Integer> out = new ArrayList<>();
+        Vector4f p = new Vector4f();
+        for (Surface s : surfaces()) {
+            boolean inside = false;
+            for (int v = 0; v < s.positions.length / 3 && !inside; v++) {
+                p.set(s.positions[v * 3], s.positions[v * 3 + 1], s.positions[v * 3 + 2], 1)
+                        .mul(clip);
+                inside = p.w > 0 && Math.abs(p.x) <= p.w && Math.abs(p.y) <= p.w;
+            }
+            if (!inside) {
+                out.add(s.place.node());
+            }
+        }
+        return out;
+    }
+
     /**
      * Vertices near a point of the surface that was hit.
      *
@@ -277,6 +299,9 @@ public final class Picker {
         picker.pose(asset, null, 0);
         Box box = Box.empty();
         for (MeshPlace place : picker.deformer.places()) {
+            if (!asset.nodes().get(place.node()).ships()) {
+                continue;
+            }
             float[] p = new float[picker.deformer.vertexCount(place) * 3];
             picker.deformer.deform(place, picker.pose, picker.world, picker.view, p, null, true);
             box.grow(p);

@@ -251,7 +251,10 @@ public final class Renderer {
         Matrix4d[] world = pose.world();
         useSurfaceProgram(picture, picture.paint(), fade);
         for (MeshPlace place : posed.deformer.places()) {
-            drawPlace(picture, posed, place, pose, world, now);
+            // What was left behind is not in the picture; what was received always is.
+            if (!now || asset.nodes().get(place.node()).ships()) {
+                drawPlace(picture, posed, place, pose, world, now);
+            }
         }
     }
 

@@ -203,6 +203,20 @@ public final class ViewportPane extends Pane {
         frameAllFromHere();
     }
 
+    /** Middle of the chosen vertices at rest, in metres as glTF has its axes. */
+    public Vector3d middleOfChoice() {
+        Desk.Chosen c = desk.chosen().get();
+        Picker still = new Picker();
+        still.pose(desk.now(), null, 0);
+        return still.box(c.mesh(), c.vertices()).centre();
+    }
+
+    /** Nodes with parts that are nowhere in the picture. */
+    public List<Integer> outside() {
+        pose();
+        return picker.outside(camera, getWidth(), getHeight());
+    }
+
     /** Looks at what is chosen: vertices, else the joint, else everything. */
     public void frameChoice() {
         if (!desk.isOpen()) {

@@ -1,0 +1,122 @@
+package org.cleanmarrow.demo;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.FloatBuffer;
+import java.nio.IntBuffer;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.geometry.Subset;
+import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.probe.Simplified;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.Simplify;
+import org.lwjgl.system.MemoryUtil;
+import org.lwjgl.util.meshoptimizer.MeshOptimizer;
+import org.testng.annotations.Test;
+
+/** Half the triangles of pilot and cape, beside what meshoptimizer makes of the bare shape in the same run. */
+public class SimplifiedPilotTest {
+    private static int node(Asset asset, String name) {
+        for (int n = 0; n < asset.nodes().size(); n++) {
+            Node node = asset.nodes().get(n);
+            if (node.mesh() >= 0 && asset.meshes().get(node.mesh()).name().equals(name)) {
+                return n;
+            }
+        }
+        throw new AssertionError(name);
+    }
+
+    /** meshoptimizer without weights, normals or texture coordinates. */
+    private static Mesh plain(Mesh mesh, int triangles) {
+        Primitive p = mesh.primitives().getFirst();
+        int[] corners = p.triangleCorners();
+        IntBuffer result = MemoryUtil.memAllocInt(corners.length);
+        IntBuffer indices = MemoryUtil.memAllocInt(corners.length).put(corners).flip();
+        FloatBuffer positions = MemoryUtil.memAllocFloat(p.positions().length)
+                .put(p.positions())
+                .flip();
+        try {
+            long count = MeshOptimizer.meshopt_simplify(
+                    result, indices, positions, p.vertexCount(), 12, 3L * triangles, Float.MAX_VALUE, 0, null);
+            int[] left = new int[(int) count];
+            result.get(0, left);
+            return mesh.withPrimitives(List.of(Subset.ofTriangles(p, left)));
+        } finally {
+            MemoryUtil.memFree(result);
+            MemoryUtil.memFree(indices);
+            MemoryUtil.memFree(positions);
+        }
+    }
+
+    /** Edges with one triangle alone, corners at one place counted as one. */
+    private static long openEdges(Mesh mesh) {
+        Map<List<List<Float>>, Integer> edges = new HashMap<>();
+        for (Primitive p : mesh.primitives()) {
+            int[] c = p.triangleCorners();
+            for (int t = 0; t < c.length; t += 3) {
+                for (int i = 0; i < 3; i++) {
+                    List<List<Float>> edge = new ArrayList<>(List.of(place(p, c[t + i]), place(p, c[t + (i + 1) % 3])));
+                    edge.sort(java.util.Comparator.comparing(List::toString));
+                    edges.merge(edge, 1, Integer::sum);
+                }
+            }
+        }
+        return edges.values().stream().filter(n -> n == 1).count();
+    }
+
+    private static List<Float> place(Primitive p, int v) {
+        return List.of(p.positions()[v * 3], p.positions()[v * 3 + 1], p.positions()[v * 3 + 2]);
+    }
+
+    private static long strays(Mesh mesh) {
+        return mesh.primitives().stream()
+                .flatMapToInt(p -> java.util.stream.IntStream.range(0, p.vertexCount())
+                        .map(v -> p.influences().rowLength(v)))
+                .filter(length -> length == 0)
+                .count();
+    }
+
+    private static Simplified price(Asset asset, int n, Mesh coarse) {
+        Node node = asset.nodes().get(n);
+        MeshPlace place = new MeshPlace(n, node.mesh(), node.skin());
+        return Simplified.measure(asset, place, asset.withMesh(node.mesh(), coarse), place, Work.QUIET);
+    }
+
+    @Test
+    public void halfTheTrianglesKeepSeamsAndMoveAsTheWholeDid() throws Exception {
+        Asset asset = FerryPilot.asset();
+        for (String name : List.of("pilot", "cape")) {
+            int n = node(asset, name);
+            Mesh mesh = asset.meshes().get(asset.nodes().get(n).mesh());
+            int half = mesh.triangleCount() / 2;
+            Change change = new Simplify(asset.nodeRef(n), half, 0, 1).apply(asset, Work.QUIET);
+            Mesh coarse = change.asset().meshes().get(asset.nodes().get(n).mesh());
+            assertThat(coarse.triangleCount()).isBetween(half - half / 20, half + half / 20);
+            // No seam opens: a closed surface stays closed, and the border of an open one only grows shorter.
+            assertThat(openEdges(coarse)).as(name).isLessThanOrEqualTo(openEdges(mesh));
+            assertThat(strays(coarse)).isLessThanOrEqualTo(strays(mesh));
+            Simplified ours = price(asset, n, coarse);
+            Simplified bare = price(asset, n, plain(mesh, half));
+            System.out.printf(
+                    "half of %s: %d triangles, rest %.2f mm, clips %.2f mm; bare meshoptimizer rest %.2f, clips %.2f mm%n",
+                    name,
+                    coarse.triangleCount(),
+                    1000 * ours.restMetres(),
+                    1000 * ours.clipsMetres(),
+                    1000 * bare.restMetres(),
+                    1000 * bare.clipsMetres());
+            assertThat(ours.clipsMetres()).isLessThan(bare.clipsMetres());
+            assertThat(ours.clipsMetres()).isLessThan(0.012);
+            assertThat(change.notes()).anyMatch(s -> s.contains("frames of the clips"));
+        }
+    }
+}

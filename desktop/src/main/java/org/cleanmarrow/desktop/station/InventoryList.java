@@ -1,0 +1,186 @@
+package org.cleanmarrow.desktop.station;
+
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import javafx.collections.FXCollections;
+import javafx.collections.ObservableList;
+import javafx.geometry.Pos;
+import javafx.scene.control.Button;
+import javafx.scene.control.CheckBox;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.ListCell;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
+import javafx.scene.control.Tooltip;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Inventory;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.viewport.ViewportPane;
+import org.cleanmarrow.geometry.VertexChoice;
+import org.cleanmarrow.naming.NamePattern;
+import org.cleanmarrow.steps.Ship;
+
+/** Every item of the asset with a switch for whether it ships, and sweeps by kind, name, branch and picture. */
+final class InventoryList extends VBox {
+    private final Desk desk;
+    private final ObservableList<Inventory.Item> rows = FXCollections.observableArrayList();
+    private final ListView<Inventory.Item> list = new ListView<>(rows);
+    private final ComboBox<Ship.Kind> kind = new ComboBox<>();
+    private final TextField names = new TextField("*");
+    private final CheckBox branch = new CheckBox(Words.of("inventory.branch"));
+    private final Label sums = Parts.sentence("");
+    private Asset listed;
+    private List<Inventory.Item> all = List.of();
+
+    InventoryList(Desk desk, ViewportPane viewport) {
+        super(6);
+        this.desk = desk;
+        kind.getItems().setAll(Ship.Kind.values());
+        kind.setValue(Ship.Kind.ANY);
+        kind.setId("ship-kind");
+        kind.setAccessibleText(Words.of("inventory.kind"));
+        kind.setConverter(Parts.shown(k -> Words.of("kind." + k.name().toLowerCase(Locale.ROOT))));
+        names.setId("ship-names");
+        names.setPrefColumnCount(9);
+        names.setAccessibleText(Words.of("inventory.names"));
+        names.setTooltip(new Tooltip(Words.of("inventory.names.tip")));
+        branch.setId("ship-branch");
+        kind.valueProperty().addListener((o, a, b) -> filter());
+        names.textProperty().addListener((o, a, b) -> filter());
+        list.setId("inventory");
+        list.setPrefHeight(190);
+        list.setFixedCellSize(24);
+        list.setCellFactory(view -> new Row());
+        list.setPlaceholder(new Label(Words.of("inventory.none")));
+        list.getSelectionModel().selectedItemProperty().addListener((o, a, item) -> show(item));
+        StepRow sweep = new StepRow(desk, "ship-preview")
+                .also("leave-behind", "inventory.leave", () -> step(false))
+                .also("ship-again", "inventory.ship", () -> step(true));
+        Button seen = Parts.button("leave-unseen", "inventory.unseen", () -> leave(viewport.outside()));
+        seen.setTooltip(new Tooltip(Words.of("inventory.unseen.tip")));
+        HBox what = new HBox(6, kind, names);
+        HBox.setHgrow(names, Priority.ALWAYS);
+        getChildren().addAll(sums, what, list, branch, sweep, Parts.row(seen));
+        desk.joint().addListener((o, a, b) -> branchText());
+    }
+
+    void refresh() {
+        branchText();
+        if (listed == desk.now()) {
+            return;
+        }
+        listed = desk.now();
+        all = Inventory.of(listed);
+        Map<Inventory.Kind, Long> counts = all.stream()
+                .collect(Collectors.groupingBy(Inventory.Item::kind, java.util.TreeMap::new, Collectors.counting()));
+        String kinds = counts.entrySet().stream()
+                .map(e -> Words.of("count." + e.getKey().name().toLowerCase(Locale.ROOT), e.getValue()))
+                .collect(Collectors.joining(", "));
+        long behind = all.stream().filter(i -> !i.ships()).count();
+        sums.setText(behind == 0 ? kinds + "." : Words.of("inventory.behind", kinds, behind));
+        filter();
+    }
+
+    private void branchText() {
+        String joint = desk.joint().get();
+        branch.setText(
+                joint.isEmpty()
+                        ? Words.of("inventory.branch")
+                        : Words.of("inventory.branch.of", Parts.shortened(joint)));
+        branch.setDisable(joint.isEmpty());
+    }
+
+    private void filter() {
+        NamePattern pattern = new NamePattern(names.getText());
+        Ship.Kind wanted = kind.getValue();
+        rows.setAll(all.stream()
+                .filter(i -> wanted.takes(i, listed))
+                .filter(i -> pattern.fits(i.ref()))
+                .toList());
+    }
+
+    private Ship step(boolean ships) throws StepRow.Unclear {
+        if (names.getText().isBlank()) {
+            throw new StepRow.Unclear("inventory.names.empty");
+        }
+        Optional<String> below = branch.isSelected() && !branch.isDisabled()
+                ? Optional.of(desk.joint().get())
+                : Optional.empty();
+        return new Ship(kind.getValue(), names.getText().strip(), below, ships);
+    }
+
+    private void leave(List<Integer> nodes) {
+        if (nodes.isEmpty()) {
+            desk.message().set(Words.of("inventory.all.seen"));
+            return;
+        }
+        String refs = nodes.stream().map(n -> desk.now().nodeRef(n)).collect(Collectors.joining(", "));
+        desk.apply(new Ship(Ship.Kind.PART, refs, Optional.empty(), false));
+    }
+
+    private void show(Inventory.Item item) {
+        if (item == null) {
+            return;
+        }
+        switch (item.kind()) {
+            case PART -> {
+                int mesh = desk.now().nodes().get(item.index()).mesh();
+                desk.choose(mesh, VertexChoice.all(desk.now().meshes().get(mesh)));
+            }
+            case CLIP -> desk.clip().set(item.ref());
+            default -> desk.joint().set(item.ref());
+        }
+    }
+
+    private static Ship.Kind kindOf(Inventory.Item item) {
+        return Ship.Kind.valueOf(item.kind().name());
+    }
+
+    private final class Row extends ListCell<Inventory.Item> {
+        private final CheckBox ships = new CheckBox();
+        private final Label name = Parts.name("");
+        private final Label facts = new Label();
+        private final HBox row = new HBox(6, ships, name, Parts.spring(), facts);
+
+        Row() {
+            row.setAlignment(Pos.CENTER_LEFT);
+            row.setPrefWidth(0);
+            name.setMinWidth(20);
+            facts.getStyleClass().add("ink-2");
+            facts.setMinWidth(USE_PREF_SIZE);
+            ships.setOnAction(e -> {
+                Inventory.Item item = getItem();
+                desk.apply(new Ship(kindOf(item), item.ref(), Optional.empty(), ships.isSelected()));
+            });
+        }
+
+        @Override
+        protected void updateItem(Inventory.Item item, boolean empty) {
+            super.updateItem(item, empty);
+            setText(null);
+            if (empty || item == null) {
+                setGraphic(null);
+                setAccessibleText("");
+                return;
+            }
+            String kindKey = item.kind().name().toLowerCase(Locale.ROOT);
+            ships.setSelected(item.ships());
+            ships.setId("ships-" + item.ref());
+            ships.setAccessibleText(Words.of("inventory.ships", item.ref()));
+            name.setText(item.ref());
+            name.setOpacity(item.ships() ? 1 : 0.55);
+            facts.setText(Words.of("facts." + kindKey, item.triangles(), item.vertices(), item.movers()));
+            setAccessibleText(Words.of("inventory.row", Words.of("kind." + kindKey), item.ref(), facts.getText()));
+            setGraphic(row);
+        }
+    }
+}

@@ -1,0 +1,84 @@
+package org.cleanmarrow.desktop.station;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import javafx.scene.control.ComboBox;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
+
+/** A choice of one part, or of everything; follows what is chosen in the view. */
+final class PartChoice extends ComboBox<String> {
+    private static final String EVERYTHING = "";
+
+    private final Desk desk;
+    private final boolean withEverything;
+    private Asset listed;
+
+    PartChoice(Desk desk, String id, boolean withEverything) {
+        this.desk = desk;
+        this.withEverything = withEverything;
+        setId(id);
+        setMaxWidth(Double.MAX_VALUE);
+        setAccessibleText(Words.of("part.choice"));
+        setConverter(Parts.shown(ref -> ref.equals(EVERYTHING) ? Words.of("part.everything") : ref));
+        desk.chosen().addListener((o, was, is) -> follow());
+    }
+
+    /** Lists the parts of the asset as it is. */
+    void refresh() {
+        Asset asset = desk.now();
+        if (listed == asset) {
+            return;
+        }
+        listed = asset;
+        String before = getValue();
+        List<String> refs = new ArrayList<>();
+        if (withEverything) {
+            refs.add(EVERYTHING);
+        }
+        String[] all = asset.nodeRefs();
+        for (int n = 0; n < all.length; n++) {
+            if (asset.nodes().get(n).mesh() >= 0) {
+                refs.add(all[n]);
+            }
+        }
+        getItems().setAll(refs);
+        setValue(before != null && refs.contains(before) ? before : refs.isEmpty() ? null : refs.getFirst());
+    }
+
+    private void follow() {
+        if (!desk.isOpen() || desk.chosen().get().isEmpty()) {
+            return;
+        }
+        refresh();
+        int mesh = desk.chosen().get().mesh();
+        Asset asset = desk.now();
+        for (int n = 0; n < asset.nodes().size(); n++) {
+            if (asset.nodes().get(n).mesh() == mesh) {
+                setValue(asset.nodeRef(n));
+                return;
+            }
+        }
+    }
+
+    /** The part, empty for everything. */
+    Optional<String> part() {
+        return Optional.ofNullable(getValue()).filter(v -> !v.equals(EVERYTHING));
+    }
+
+    /** The part, or why there is none. */
+    String one() throws StepRow.Unclear {
+        return part().orElseThrow(() -> new StepRow.Unclear("part.none"));
+    }
+
+    /** The node of the part in the asset looked at. */
+    Optional<Node> node() {
+        return part().map(p -> desk.now().findNode(p))
+                .filter(n -> n >= 0)
+                .map(n -> desk.now().nodes().get(n));
+    }
+}

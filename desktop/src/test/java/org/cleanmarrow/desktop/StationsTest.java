@@ -1,0 +1,216 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.LodFamilies;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.demo.Demo;
+import org.cleanmarrow.demo.DemoFiles;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.steps.Ship;
+import org.joml.Vector3d;
+import org.testng.annotations.Test;
+
+/** Intake, and Scale and Axes, by mouse and keyboard, on the other assets of the ferry. */
+public class StationsTest extends DeskWindow {
+    private void open(String demo) throws Exception {
+        click("#demo-" + demo);
+        quiet();
+        assertThat(on(() -> desk.received().name())).isEqualTo(demo);
+    }
+
+    private Asset now() throws Exception {
+        return on(() -> desk.now());
+    }
+
+    private <T> void pick(String id, T value) throws Exception {
+        @SuppressWarnings("unchecked")
+        ComboBox<T> box = (ComboBox<T>) find(id);
+        on(() -> {
+            box.setValue(value);
+            return null;
+        });
+    }
+
+    private List<String> rows(String id) throws Exception {
+        ListView<?> list = (ListView<?>) find(id);
+        return on(() -> list.getItems().stream().map(String::valueOf).toList());
+    }
+
+    @Test
+    public void theBridgeIsSweptNamedFoldedAndDelivered() throws Exception {
+        open("lift-bridge");
+        station(Station.INTAKE);
+        assertThat(rows("#inventory")).hasSize(12);
+        // By kind and name, then back.
+        type("#ship-names", "winch_house_LOD*");
+        assertThat(rows("#inventory")).hasSize(3);
+        press("#leave-behind");
+        quiet();
+        assertThat(now().nodes().stream().filter(n -> !n.ships()).count()).isEqualTo(3);
+        press("#ship-again");
+        quiet();
+        press("#sweep-lods");
+        quiet();
+        assertThat(now().nodes().stream().filter(n -> !n.ships()).map(Node::name))
+                .containsExactly("winch_house_LOD1", "winch_house_LOD2");
+        // One item by its own switch.
+        type("#ship-names", "*");
+        press("#ships-west_rail");
+        quiet();
+        assertThat(on(() -> desk.history().done().getLast().step()))
+                .isEqualTo(new Ship(Ship.Kind.PART, "west_rail", java.util.Optional.empty(), false));
+        press("#ships-west_rail");
+        quiet();
+
+        type("#rename-find", "*_leaf");
+        type("#rename-replace", "leaf_*");
+        assertThat(rows("#rename-changes")).containsExactly("west_leaf  →  leaf_west", "east_leaf  →  leaf_east");
+        press("#rename-pattern");
+        quiet();
+        fix("names-differ");
+        fix("duplicates");
+        assertThat(now().meshes().stream().map(m -> m.name()))
+                .contains("leaf_west")
+                .doesNotContain("shape_1");
+        press("#palette");
+        quiet();
+        assertThat(now().materials()).hasSize(1);
+
+        station(Station.SCALE_AND_AXES);
+        press("#convert");
+        quiet();
+        assertThat(now().nodes())
+                .allMatch(n -> n.local().scale()[0] == 1 && n.local().turn().angle() < 1e-5);
+        assertThat(on(() -> desk.findings())).isEmpty();
+        // Half of a whole clip later the leaves still lift: nothing moved through all of it.
+        assertThat(on(() -> desk.history().done().stream()
+                        .filter(d -> d.motion().isPresent())
+                        .mapToDouble(d -> d.motion().get().largestMetres())
+                        .max()
+                        .orElse(0)))
+                .isLessThan(1e-4);
+        station(Station.DELIVERY);
+        Path out = Files.createTempDirectory("out");
+        on(() -> {
+            ((TextField) scene.lookup("#delivery-folder")).setText(out.toString());
+            return null;
+        });
+        pick("#delivery-format", "dae");
+        press("#deliver");
+        quiet();
+        assertThat(on(() -> desk.lastDelivery().orElseThrow().landing().largestMetres()))
+                .isLessThan(1e-4);
+        try (var files = Files.list(out)) {
+            assertThat(files.map(f -> f.getFileName().toString()).sorted())
+                    .containsExactly("lift-bridge_v001.dae", "lift-bridge_v001_palette.png");
+        }
+    }
+
+    @Test
+    public void theHingeIsSetAndTheOtherLampMade() throws Exception {
+        open("lift-bridge");
+        station(Station.SCALE_AND_AXES);
+        pick("#place-part", "west_leaf");
+        Vector3d before = pivot("west_leaf");
+        pick("#pivot-side", "left");
+        press("#pivot-box");
+        quiet();
+        assertThat(on(() -> desk.message().get())).doesNotContain("cannot");
+        Vector3d after = pivot("west_leaf");
+        assertThat(after.distance(before)).isGreaterThan(1);
+        assertThat(on(() ->
+                        desk.history().done().getLast().motion().orElseThrow().largestMetres()))
+                .isLessThan(1e-3);
+        pick("#place-part", "winch_house_LOD0");
+        press("#mirror-part");
+        quiet();
+        assertThat(now().findNode("winch_house_LOD0_mirrored")).isNotNegative();
+        // What cannot be done is said beside the button that was pressed, and changes nothing.
+        int steps = on(() -> desk.history().done().size());
+        pick("#place-part", "");
+        press("#mirror-part");
+        assertThat(text("#mirror-preview")).contains("Choose a part");
+        type("#turn-degrees", "ninety");
+        press("#turn-fold");
+        assertThat(text("#turn-preview")).contains("ninety");
+        assertThat(on(() -> desk.history().done().size())).isEqualTo(steps);
+    }
+
+    private Vector3d pivot(String node) throws Exception {
+        Asset asset = now();
+        return new org.cleanmarrow.pose.Rig(asset)
+                .rest()
+                .world()[asset.findNode(node)]
+                .getTranslation(new Vector3d());
+    }
+
+    @Test
+    public void theVestIsStoodUpAtItsSize() throws Exception {
+        open("float-vest");
+        assertThat(on(() -> desk.findings().stream().map(f -> f.check()).toList()))
+                .contains("size");
+        fix("size");
+        station(Station.SCALE_AND_AXES);
+        press("#turn-z");
+        type("#turn-degrees", "-90");
+        press("#turn-fold");
+        quiet();
+        press("#ground-centre");
+        press("#drop-ground");
+        quiet();
+        Box box = Box.ofRest(now());
+        double metres = now().conventions().metresPerUnit();
+        assertThat(box.size().y * metres).isBetween(0.3, 0.6);
+        assertThat(box.min().y * metres).isCloseTo(0, within(1e-4));
+        assertThat(box.centre().x * metres).isCloseTo(0, within(1e-4));
+        press("#convert");
+        quiet();
+        assertThat(on(() -> desk.findings())).isEmpty();
+        station(Station.INTAKE);
+        assertThat(((TextField) find("#simplify-triangles")).getText()).isNotEmpty();
+        pick("#simplify-level", 1);
+        press("#simplify");
+        quiet();
+        assertThat(LodFamilies.of(now())).hasSize(1);
+        assertThat(on(() -> desk.message().get())).contains("mm");
+    }
+
+    @Test
+    public void aTakeIsJoinedWithATableAndNamesComeFromAReference() throws Exception {
+        Path folder = Files.createTempDirectory("ferry");
+        DemoFiles.write(folder);
+        on(() -> {
+            desk.open(List.of(folder.resolve("ferry-pilot.glb"), folder.resolve("punting-take.bvh")));
+            return null;
+        });
+        quiet();
+        station(Station.INTAKE);
+        assertThat(rows("#joined")).contains("take_3:hips  →  hips", "take_3:left_hand  →  left_hand");
+        assertThat(now().findClip("punting-take")).isNotNegative();
+        on(() -> {
+            desk.openDemo(Demo.named("punting-take").orElseThrow());
+            return null;
+        });
+        quiet();
+        press("#replace-prefix");
+        quiet();
+        assertThat(now().findNode("left_hand")).isNotNegative();
+        on(() -> {
+            desk.undo();
+            desk.namesFrom(folder.resolve("ferry-pilot.glb"));
+            return null;
+        });
+        quiet();
+        assertThat(now().findNode("left_hand")).isNotNegative();
+    }
+}
