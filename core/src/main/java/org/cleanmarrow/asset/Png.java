@@ -1,8 +1,8 @@
 package org.cleanmarrow.asset;
 
-import java.io.ByteArrayOutputStream;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
+import java.util.Arrays;
 import java.util.zip.CRC32;
 import java.util.zip.Deflater;
 
@@ -26,40 +26,35 @@ public final class Png {
                 raw.putInt(rgba[y * width + x]);
             }
         }
-        ByteArrayOutputStream out = new ByteArrayOutputStream();
-        out.writeBytes(new byte[] {(byte) 0x89, 'P', 'N', 'G', '\r', '\n', 0x1A, '\n'});
         byte[] head = ByteBuffer.allocate(13)
                 .putInt(width)
                 .putInt(height)
                 .put(new byte[] {8, 6, 0, 0, 0})
                 .array();
+        byte[] pixels = deflated(raw.array());
+        ByteBuffer out = ByteBuffer.allocate(8 + 3 * 12 + head.length + pixels.length);
+        out.put(new byte[] {(byte) 0x89, 'P', 'N', 'G', '\r', '\n', 0x1A, '\n'});
         chunk(out, "IHDR", head);
-        chunk(out, "IDAT", deflated(raw.array()));
+        chunk(out, "IDAT", pixels);
         chunk(out, "IEND", new byte[0]);
-        return out.toByteArray();
+        return out.array();
     }
 
     private static byte[] deflated(byte[] raw) {
-        ByteArrayOutputStream out = new ByteArrayOutputStream();
         try (Deflater deflater = new Deflater(Deflater.NO_COMPRESSION)) {
             deflater.setInput(raw);
             deflater.finish();
-            byte[] buffer = new byte[4096];
-            while (!deflater.finished()) {
-                out.write(buffer, 0, deflater.deflate(buffer));
-            }
+            // Stored blocks add a few bytes for each 16 kB or more.
+            byte[] out = new byte[raw.length + raw.length / 1000 + 64];
+            return Arrays.copyOf(out, deflater.deflate(out));
         }
-        return out.toByteArray();
     }
 
-    private static void chunk(ByteArrayOutputStream out, String type, byte[] data) {
+    private static void chunk(ByteBuffer out, String type, byte[] data) {
         byte[] name = type.getBytes(StandardCharsets.US_ASCII);
         CRC32 crc = new CRC32();
         crc.update(name);
         crc.update(data);
-        out.writeBytes(ByteBuffer.allocate(4).putInt(data.length).array());
-        out.writeBytes(name);
-        out.writeBytes(data);
-        out.writeBytes(ByteBuffer.allocate(4).putInt((int) crc.getValue()).array());
+        out.putInt(data.length).put(name).put(data).putInt((int) crc.getValue());
     }
 }

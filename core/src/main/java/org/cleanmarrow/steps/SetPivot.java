@@ -2,20 +2,22 @@ package org.cleanmarrow.steps;
 
 import java.util.ArrayList;
 import java.util.List;
-import java.util.TreeSet;
 import java.util.function.DoubleFunction;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Carried;
 import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Sampler;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.pose.Baker;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.NodeMotion;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Change;
@@ -53,10 +55,8 @@ public record SetPivot(
         @Parameter(says = "y of the point", fallback = "0") double y,
         @Parameter(says = "z of the point", fallback = "0") double z)
         implements Step {
-    /** How near straight lines keep to the way of the point, as a share of its distance, and how often they are halved. */
+    /** How near straight lines keep to the way of the point, as a share of its distance. */
     private static final double STRAIGHT = 1e-5;
-
-    private static final int DEEPEST = 12;
 
     /** Where the pivot goes. */
     public enum To {
@@ -166,9 +166,8 @@ public record SetPivot(
             edits.local(
                     n,
                     node.local().matrix() != null
-                            ? org.cleanmarrow.asset.Local.ofMatrix(local.setTranslation(at))
-                            : org.cleanmarrow.asset.Local.of(
-                                    at, node.local().turn(), node.local().size()));
+                            ? Local.ofMatrix(local.setTranslation(at))
+                            : Local.of(at, node.local().turn(), node.local().size()));
         } else {
             edits.map(n, new NodeMap(new Matrix3d(), by, new Quaterniond(), new Quaterniond(), new Matrix3d()));
         }
@@ -197,19 +196,25 @@ public record SetPivot(
     /** Clips in which the node's place makes up for its turning about another point. */
     private static List<Clip> keyed(Asset before, List<Clip> clips, int n, Vector3d shift) {
         List<Clip> out = new ArrayList<>();
-        Rig rig = new Rig(before);
         for (int c = 0; c < clips.size(); c++) {
             Clip was = before.clips().get(c);
             List<Channel> own = was.channels().stream()
                     .filter(x -> x.node() == n && x.path() != Channel.Path.WEIGHTS)
                     .toList();
-            Clip only = was.withChannels(own);
+            NodeMotion motion = new NodeMotion(before, was);
             if (own.isEmpty()) {
                 out.add(clips.get(c));
                 continue;
             }
-            DoubleFunction<Vector3d> path = t -> rig.at(only, t).local(n).transformPosition(new Vector3d(shift));
-            float[] times = times(own, path);
+            DoubleFunction<Vector3d> path = t -> motion.local(n, t).transformPosition(new Vector3d(shift));
+            float[] times = Baker.times(
+                    own,
+                    t -> {
+                        Vector3d at = path.apply(t);
+                        return Local.at(at.x, at.y, at.z);
+                    },
+                    STRAIGHT * (shift.length() + 1e-9),
+                    0);
             float[] values = new float[times.length * 3];
             for (int k = 0; k < times.length; k++) {
                 Vector3d at = path.apply(times[k]);
@@ -217,7 +222,7 @@ public record SetPivot(
                     values[k * 3 + i] = (float) at.get(i);
                 }
             }
-            boolean steps = own.stream().allMatch(x -> x.sampler().interpolation() == Sampler.Interpolation.STEP);
+            boolean steps = Baker.stepped(own);
             Sampler sampler = new Sampler(
                     steps ? Sampler.Interpolation.STEP : Sampler.Interpolation.LINEAR, times, values, 3, Storage.FLOAT);
             List<Channel> channels = new ArrayList<>(clips.get(c).channels());
@@ -226,52 +231,5 @@ public record SetPivot(
             out.add(clips.get(c).withChannels(channels));
         }
         return out;
-    }
-
-    /** Key times of the channels and as many between them as straight lines need to follow the point. */
-    private static float[] times(List<Channel> channels, DoubleFunction<Vector3d> path) {
-        TreeSet<Float> keys = new TreeSet<>();
-        boolean steps = channels.stream().allMatch(c -> c.sampler().interpolation() == Sampler.Interpolation.STEP);
-        for (Channel channel : channels) {
-            boolean step = !steps && channel.sampler().interpolation() == Sampler.Interpolation.STEP;
-            for (float t : channel.sampler().times()) {
-                keys.add(t);
-                if (step && t > channel.sampler().times()[0]) {
-                    // A step beside what goes on evenly: held until just before it.
-                    keys.add(Math.nextDown(t));
-                }
-            }
-        }
-        Float[] plain = keys.toArray(Float[]::new);
-        for (int k = 1; !steps && k < plain.length; k++) {
-            straighten(plain[k - 1], plain[k], path, keys, DEEPEST);
-        }
-        float[] out = new float[keys.size()];
-        int at = 0;
-        for (float t : keys) {
-            out[at++] = t;
-        }
-        return out;
-    }
-
-    private static void straighten(
-            float from, float to, DoubleFunction<Vector3d> path, TreeSet<Float> keys, int deeper) {
-        float middle = (from + to) / 2;
-        if (deeper == 0 || middle <= from || middle >= to) {
-            return;
-        }
-        Vector3d a = path.apply(from);
-        Vector3d b = path.apply(to);
-        double off = 0;
-        // In several places, because a turn may pass the middle of the line by chance.
-        for (double share : new double[] {0.25, 0.5, 0.75}) {
-            Vector3d straight = new Vector3d(a).lerp(b, share);
-            off = Math.max(off, straight.distance(path.apply(from + (to - from) * share)));
-        }
-        if (off > STRAIGHT * Math.max(a.length(), b.length())) {
-            keys.add(middle);
-            straighten(from, middle, path, keys, deeper - 1);
-            straighten(middle, to, path, keys, deeper - 1);
-        }
     }
 }

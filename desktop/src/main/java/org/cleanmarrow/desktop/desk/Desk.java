@@ -42,10 +42,10 @@ import org.cleanmarrow.ledger.BadLedger;
 import org.cleanmarrow.ledger.History;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
-import org.cleanmarrow.naming.NamesFrom;
 import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.steps.NamesFrom;
 
 /**
  * All state that the interface shows, and the acts that change it. Lives on the interface thread; computation

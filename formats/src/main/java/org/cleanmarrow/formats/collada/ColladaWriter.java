@@ -29,13 +29,14 @@ import org.cleanmarrow.formats.file.PictureFiles;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.mesh.Points;
 import org.cleanmarrow.formats.xml.XmlOut;
-import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.pose.Baker;
+import org.cleanmarrow.pose.NodeMotion;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.Convert;
 import org.joml.Matrix4d;
-import org.joml.Vector3d;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -45,12 +46,9 @@ import tools.jackson.databind.json.JsonMapper;
  * viewer; what is in other axes is converted, keeping its unit and as far as may be its up axis.
  */
 public final class ColladaWriter {
-    /** Keys in bent curves: this far apart at least, and closer until a straight line is this near, or this close. */
-    private static final double FINE = 1 / 60.0;
+    /** How near straight lines keep to bent curves, as a share of the size. */
+    private static final double STRAIGHT = 1e-5;
 
-    private static final double STRAIGHT = 2e-5;
-    private static final double FINEST = 1 / 2000.0;
-    private static final int MOST_PIECES = 100_000;
     private static final String PROFILE = "CLEAN_MARROW";
 
     private final Asset asset;
@@ -61,6 +59,7 @@ public final class ColladaWriter {
     private final List<String> notes = new ArrayList<>();
     private final Map<Integer, Points> points = new HashMap<>();
     private final boolean[] joint;
+    private final double size;
     private long pointClouds;
     private boolean bent;
 
@@ -70,6 +69,8 @@ public final class ColladaWriter {
         rig = new Rig(asset);
         pictures = new PictureFiles.Names(asset, base);
         joint = asset.jointFlags();
+        double box = Box.ofRest(asset).diagonal();
+        size = box > 0 ? box : 1;
     }
 
     /** The files of an asset; {@code base} is their name without ending. */
@@ -118,7 +119,7 @@ public final class ColladaWriter {
         }
         if (bent) {
             notes.add(
-                    "Curves between keys were written as straight lines, sixty to a second and more where they bend.");
+                    "Curves between keys were written as straight lines, as near as a hundred thousandth of the size.");
         }
         return xml.bytes();
     }
@@ -639,11 +640,11 @@ public final class ColladaWriter {
         List<Channel> moving =
                 channels.stream().filter(c -> c.path() != Channel.Path.WEIGHTS).toList();
         if (!moving.isEmpty()) {
-            float[] times = times(clip, moving);
+            float[] times = times(clip, node, moving);
             float[] values = new float[times.length * 16];
+            NodeMotion motion = new NodeMotion(asset, clip);
             for (int k = 0; k < times.length; k++) {
-                Pose pose = rig.at(clip.withChannels(moving), times[k]);
-                System.arraycopy(rows(pose.local(node)), 0, values, k * 16, 16);
+                System.arraycopy(rows(motion.local(node, times[k])), 0, values, k * 16, 16);
             }
             written.add(id);
             sampler(id, times, values, 16, steps(moving), "node-" + node + "/transform");
@@ -652,7 +653,7 @@ public final class ColladaWriter {
                 .filter(c -> c.path() == Channel.Path.WEIGHTS && rig.rest().morph(node) != null)
                 .findFirst()
                 .ifPresent(weights -> {
-                    float[] times = times(clip, List.of(weights));
+                    float[] times = times(clip, node, weights);
                     int count = rig.rest().morph(node).length;
                     float[][] values = new float[count][times.length];
                     for (int k = 0; k < times.length; k++) {
@@ -679,71 +680,40 @@ public final class ColladaWriter {
         return channels.stream().allMatch(c -> c.sampler().interpolation() == Sampler.Interpolation.STEP);
     }
 
-    /** All key times; within bent curves as many as they need, and just before a step where others go straight on. */
-    private float[] times(Clip clip, List<Channel> channels) {
-        TreeSet<Float> keys = new TreeSet<>();
-        boolean allStep = steps(channels);
-        for (Channel channel : channels) {
-            Sampler sampler = channel.sampler();
-            for (float t : sampler.times()) {
-                keys.add(t);
-                boolean step = sampler.interpolation() == Sampler.Interpolation.STEP && !allStep;
-                if (step && t > sampler.times()[0]) {
-                    keys.add(Math.max(sampler.times()[0], t - 1e-4f));
-                }
+    /** Key times of a node's transform, and as many more as straight lines need. */
+    private float[] times(Clip clip, int node, List<Channel> channels) {
+        bent |= channels.stream().anyMatch(c -> c.sampler().interpolation() == Sampler.Interpolation.CUBICSPLINE);
+        NodeMotion motion = new NodeMotion(asset, clip);
+        return Baker.times(channels, t -> Baker.parts(motion.local(node, t)), STRAIGHT * size, size);
+    }
+
+    /** Key times of morph weights: three weights at a time are followed like a place. */
+    private float[] times(Clip clip, int node, Channel weights) {
+        bent |= weights.sampler().interpolation() == Sampler.Interpolation.CUBICSPLINE;
+        TreeSet<Float> all = new TreeSet<>();
+        Clip alone = clip.withChannels(List.of(weights));
+        int count = rig.rest().morph(node).length;
+        for (int first = 0; first < count; first += 3) {
+            int from = first;
+            float[] some = Baker.times(
+                    List.of(weights),
+                    t -> {
+                        double[] now = rig.at(alone, t).morph(node);
+                        return Local.at(
+                                now[from], from + 1 < count ? now[from + 1] : 0, from + 2 < count ? now[from + 2] : 0);
+                    },
+                    STRAIGHT,
+                    0);
+            for (float t : some) {
+                all.add(t);
             }
         }
-        if (channels.stream().anyMatch(c -> c.sampler().interpolation() == Sampler.Interpolation.CUBICSPLINE)) {
-            bent = true;
-            Clip moving = clip.withChannels(channels);
-            Float[] plain = keys.toArray(Float[]::new);
-            for (int k = 1; k < plain.length; k++) {
-                int pieces = (int) Math.min(MOST_PIECES, Math.ceil((plain[k] - plain[k - 1]) / FINE - 1e-3));
-                float from = plain[k - 1];
-                for (int i = 1; i <= pieces; i++) {
-                    float to = i == pieces ? plain[k] : plain[k - 1] + (plain[k] - plain[k - 1]) * i / pieces;
-                    straighten(moving, channels.getFirst().node(), from, to, keys);
-                    keys.add(to);
-                    from = to;
-                }
-            }
-        }
-        float[] out = new float[keys.size()];
+        float[] out = new float[all.size()];
         int at = 0;
-        for (float t : keys) {
+        for (float t : all) {
             out[at++] = t;
         }
         return out;
-    }
-
-    /** Adds keys until straight lines between them keep to the curve. */
-    private void straighten(Clip clip, int node, float from, float to, TreeSet<Float> keys) {
-        float middle = (from + to) / 2;
-        if (to - from < FINEST || middle <= from || middle >= to) {
-            return;
-        }
-        Pose a = rig.at(clip, from);
-        Pose b = rig.at(clip, to);
-        Pose m = rig.at(clip, middle);
-        Local first = DaeTransform.local(a.local(node));
-        Local last = DaeTransform.local(b.local(node));
-        Matrix4d is = m.local(node);
-        Matrix4d straight = new Matrix4d()
-                .translationRotateScale(
-                        first.position().lerp(last.position(), 0.5),
-                        first.turn().slerp(last.turn(), 0.5),
-                        first.size().lerp(last.size(), 0.5));
-        double[] shapes = m.morph(node);
-        double off = 0;
-        for (int i = 0; shapes != null && i < shapes.length; i++) {
-            off = Math.max(off, Math.abs(shapes[i] - (a.morph(node)[i] + b.morph(node)[i]) / 2));
-        }
-        double reach = 1 + is.getTranslation(new Vector3d()).length();
-        if (off > STRAIGHT || !is.equals(straight, STRAIGHT * reach)) {
-            keys.add(middle);
-            straighten(clip, node, from, middle, keys);
-            straighten(clip, node, middle, to, keys);
-        }
     }
 
     private void sampler(String id, float[] times, float[] values, int width, boolean step, String target) {

@@ -13,6 +13,7 @@ import org.cleanmarrow.asset.Sampler;
 import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.xml.XmlNode;
+import org.cleanmarrow.pose.Baker;
 import org.joml.Matrix4d;
 
 /**
@@ -101,13 +102,13 @@ final class DaeMotion {
             Local local = DaeTransform.local(at(times[k]));
             if (local.matrix() != null) {
                 // Sheared or flat at this moment: the nearest that keys can hold.
-                local = nearest(local.toMatrix());
+                local = Baker.parts(local.toMatrix());
             }
             System.arraycopy(local.translation(), 0, places, k * 3, 3);
             System.arraycopy(local.rotation(), 0, turns, k * 4, 4);
             System.arraycopy(local.scale(), 0, sizes, k * 3, 3);
         }
-        alongTheShorterWay(turns);
+        Baker.alongTheShorterWay(turns);
         List<Channel> out = new ArrayList<>();
         Local rest = DaeTransform.local(transform.matrix(transform.values()));
         boolean stepped = tracks.stream().allMatch(t -> t.curve.isStepped());
@@ -156,31 +157,6 @@ final class DaeMotion {
             }
         }
         return false;
-    }
-
-    private static Local nearest(Matrix4d m) {
-        Matrix4d straight = new Matrix4d(m);
-        var turn = m.getUnnormalizedRotation(new org.joml.Quaterniond()).normalize();
-        var size = new org.joml.Vector3d(
-                m.getColumn(0, new org.joml.Vector3d()).length(),
-                m.getColumn(1, new org.joml.Vector3d()).length(),
-                m.getColumn(2, new org.joml.Vector3d()).length());
-        return Local.of(
-                straight.getTranslation(new org.joml.Vector3d()),
-                turn.isFinite() ? turn : new org.joml.Quaterniond(),
-                size);
-    }
-
-    private static void alongTheShorterWay(float[] turns) {
-        for (int at = 4; at < turns.length; at += 4) {
-            double dot = 0;
-            for (int i = 0; i < 4; i++) {
-                dot += turns[at + i] * turns[at - 4 + i];
-            }
-            for (int i = 0; dot < 0 && i < 4; i++) {
-                turns[at + i] = -turns[at + i];
-            }
-        }
     }
 
     private Matrix4d at(double seconds) {

@@ -7,9 +7,8 @@ import java.util.Set;
 import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.xml.XmlNode;
-import org.joml.Matrix3d;
+import org.cleanmarrow.pose.Baker;
 import org.joml.Matrix4d;
-import org.joml.Quaterniond;
 import org.joml.Vector3d;
 
 /** The transforms of a node in the order of the file; the node's own is their product (COLLADA 1.4.1, node). */
@@ -114,33 +113,8 @@ final class DaeTransform {
 
     /** Translation, rotation and scale where those can hold the matrix; otherwise the matrix. */
     static Local local(Matrix4d m) {
-        Vector3d x = m.getColumn(0, new Vector3d());
-        Vector3d y = m.getColumn(1, new Vector3d());
-        Vector3d z = m.getColumn(2, new Vector3d());
-        Vector3d size = new Vector3d(x.length(), y.length(), z.length());
-        boolean flat = !(size.x > 0 && size.y > 0 && size.z > 0);
-        boolean sheared = !flat
-                && (Math.abs(x.dot(y)) > STRAIGHT * size.x * size.y
-                        || Math.abs(y.dot(z)) > STRAIGHT * size.y * size.z
-                        || Math.abs(x.dot(z)) > STRAIGHT * size.x * size.z);
-        if (flat || sheared) {
-            return Local.ofMatrix(m);
-        }
-        if (m.determinant3x3() < 0) {
-            size.x = -size.x;
-        }
-        Matrix3d turn = new Matrix3d(x.div(size.x), y.div(size.y), z.div(size.z));
-        Quaterniond q = new Quaterniond().setFromNormalized(turn).normalize();
-        return Local.of(m.getTranslation(new Vector3d()), q, tidy(size));
-    }
-
-    private static Vector3d tidy(Vector3d size) {
-        for (int i = 0; i < 3; i++) {
-            double whole = Math.rint(size.get(i));
-            if (Math.abs(size.get(i) - whole) < 1e-6) {
-                size.setComponent(i, whole);
-            }
-        }
-        return size;
+        double shear = Baker.shear(m);
+        // Without size along an axis there is no number either.
+        return shear <= STRAIGHT ? Baker.parts(m) : Local.ofMatrix(m);
     }
 }

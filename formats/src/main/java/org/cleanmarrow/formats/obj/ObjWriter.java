@@ -18,7 +18,7 @@ import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.mesh.Points;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextOut;
-import org.cleanmarrow.pose.Standing;
+import org.cleanmarrow.standing.Standing;
 import org.cleanmarrow.step.Work;
 
 /**

@@ -16,7 +16,7 @@ import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.text.Remarks;
-import org.cleanmarrow.pose.Standing;
+import org.cleanmarrow.standing.Standing;
 import org.cleanmarrow.step.Work;
 
 /**

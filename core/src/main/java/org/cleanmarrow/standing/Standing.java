@@ -1,4 +1,4 @@
-package org.cleanmarrow.pose;
+package org.cleanmarrow.standing;
 
 import java.util.ArrayList;
 import java.util.List;
@@ -8,6 +8,10 @@ import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.geometry.ShapeMap;
+import org.cleanmarrow.pose.Deformer;
+import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Rig;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 

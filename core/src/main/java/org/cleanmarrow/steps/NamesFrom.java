@@ -1,4 +1,4 @@
-package org.cleanmarrow.naming;
+package org.cleanmarrow.steps;
 
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -14,8 +14,6 @@ import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Step;
-import org.cleanmarrow.steps.Rename;
-import org.cleanmarrow.steps.RenameMany;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 

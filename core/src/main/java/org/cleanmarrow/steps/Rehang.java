@@ -1,0 +1,336 @@
+package org.cleanmarrow.steps;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.function.DoubleFunction;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Channel;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Local;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Scene;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.geometry.ShapeMap;
+import org.cleanmarrow.pose.Baker;
+import org.cleanmarrow.pose.NodeMotion;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Work;
+import org.joml.Matrix3d;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
+
+/**
+ * Changes a hierarchy without moving anything: nodes may hang elsewhere, and may have other axes of their own. With C the
+ * constant change of a node's frame its new world transform is W C at every moment, its inverse binds become C^-1 B, its
+ * mesh C^-1 v. Where only a constant stands before or behind a node's keys they are rewritten as they are, whatever their
+ * interpolation; otherwise they are baked.
+ */
+final class Rehang {
+    private static final double SHEAR = 1e-4;
+    private static final double NEAR = 2e-6;
+
+    private final Asset asset;
+    private final int[] was;
+    private final int[] parents;
+    private final Matrix4d[] frames;
+    private final Matrix4d[] world;
+
+    Rehang(Asset asset) {
+        this.asset = asset;
+        was = asset.parents();
+        parents = was.clone();
+        frames = new Matrix4d[was.length];
+        world = new Rig(asset).rest().world();
+    }
+
+    /** Hangs a node below another, or at the top for -1. */
+    void hang(int node, int parent) {
+        parents[node] = parent;
+    }
+
+    /** Gives a node other axes: its world transform is multiplied by this from the right. */
+    void frame(int node, Matrix4d change) {
+        frames[node] = new Matrix4d(change);
+    }
+
+    int parent(int node) {
+        return parents[node];
+    }
+
+    private Matrix4d frame(int node) {
+        return node < 0 || frames[node] == null ? new Matrix4d() : new Matrix4d(frames[node]);
+    }
+
+    private boolean changed(int node) {
+        return parents[node] != was[node]
+                || frames[node] != null
+                || parents[node] >= 0 && frames[parents[node]] != null;
+    }
+
+    /** @throws Refused where a node would have to shear, or hang below itself; nothing is changed then */
+    Asset done(Work work) throws Refused {
+        refuseLoops();
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        for (int n = 0; n < was.length; n++) {
+            if (frames[n] != null && nodes.get(n).camera() >= 0) {
+                throw new Refused("part.camera", asset.nodeRef(n));
+            }
+            if (changed(n)) {
+                nodes.set(n, nodes.get(n).withLocal(rest(n)));
+            }
+        }
+        List<Clip> clips = new ArrayList<>();
+        double size = size();
+        for (Clip clip : asset.clips()) {
+            work.stopIfCancelled();
+            clips.add(clip(clip, nodes, size));
+        }
+        for (int n = 0; n < was.length; n++) {
+            nodes.set(n, nodes.get(n).withChildren(children(n)));
+        }
+        Asset out = asset.withNodes(nodes).withClips(clips).withSkins(skins()).withScenes(scenes());
+        return shapes(out);
+    }
+
+    private void refuseLoops() throws Refused {
+        for (int n = 0; n < parents.length; n++) {
+            int up = parents[n];
+            for (int guard = 0; up >= 0; guard++) {
+                if (up == n || guard > parents.length) {
+                    throw new Refused("rehang.loop", asset.nodeRef(n));
+                }
+                up = parents[up];
+            }
+        }
+    }
+
+    private double size() {
+        Box box = Box.empty();
+        for (Matrix4d w : world) {
+            Vector3d at = w.getTranslation(new Vector3d());
+            box.grow(at.x, at.y, at.z);
+        }
+        return Math.max(box.isEmpty() ? 0 : box.diagonal(), 1e-6);
+    }
+
+    /** The children it had and still has in their order, then those that came. */
+    private int[] children(int node) {
+        List<Integer> out = new ArrayList<>();
+        for (int child : asset.nodes().get(node).children()) {
+            if (parents[child] == node) {
+                out.add(child);
+            }
+        }
+        for (int n = 0; n < parents.length; n++) {
+            if (parents[n] == node && was[n] != node) {
+                out.add(n);
+            }
+        }
+        return out.stream().mapToInt(Integer::intValue).toArray();
+    }
+
+    private Matrix4d relative(int n, Matrix4d[] at) {
+        Matrix4d above = parents[n] < 0 ? new Matrix4d() : new Matrix4d(at[parents[n]]);
+        return above.mul(frame(parents[n])).invert().mul(at[n]).mul(frame(n));
+    }
+
+    private Local rest(int n) throws Refused {
+        Matrix4d m = relative(n, world);
+        double shear = Baker.shear(m);
+        if (!(shear <= SHEAR)) {
+            throw new Refused("rehang.shear", asset.nodeRef(n), String.format(java.util.Locale.ROOT, "%.3g", shear));
+        }
+        return Baker.parts(m);
+    }
+
+    private Clip clip(Clip clip, List<Node> nodes, double size) throws Refused {
+        NodeMotion motion = new NodeMotion(asset, clip);
+        List<Channel> channels = new ArrayList<>();
+        BitSet redone = new BitSet();
+        List<Channel> made = new ArrayList<>();
+        for (int n = 0; n < was.length; n++) {
+            if (!changed(n)) {
+                continue;
+            }
+            List<Integer> up = chain(n);
+            List<Integer> side = parents[n] < 0 ? List.of() : chain(parents[n], common(n));
+            Set<Integer> moving = new LinkedHashSet<>();
+            up.stream().filter(motion::moves).forEach(moving::add);
+            side.stream().filter(motion::moves).forEach(moving::add);
+            redone.set(n);
+            if (moving.isEmpty()) {
+                continue;
+            }
+            NodeMap map = moving.equals(Set.of(n)) ? constant(n) : null;
+            if (map != null) {
+                for (Channel channel : motion.channels(n)) {
+                    made.add(channel.withSampler(map.apply(channel.sampler(), channel.path())));
+                }
+                continue;
+            }
+            made.addAll(baked(n, motion, moving, nodes.get(n).local(), size));
+        }
+        for (Channel channel : clip.channels()) {
+            boolean spatial = channel.path().ordinal() <= Channel.Path.SCALE.ordinal();
+            if (channel.node() < 0 || !spatial || !redone.get(channel.node())) {
+                channels.add(channel);
+            }
+        }
+        channels.addAll(made);
+        return redone.isEmpty() ? clip : clip.withChannels(channels);
+    }
+
+    /** The node that stands above both a node and its new parent, or -1. */
+    private int common(int n) {
+        BitSet above = new BitSet();
+        for (int up = was[n]; up >= 0; up = was[up]) {
+            above.set(up);
+        }
+        int up = parents[n];
+        while (up >= 0 && !above.get(up)) {
+            up = was[up];
+        }
+        return up;
+    }
+
+    /** The node and what stood above it, up to but without what it and its new parent have in common. */
+    private List<Integer> chain(int n) {
+        return chain(n, parents[n] < 0 ? -1 : common(n));
+    }
+
+    private List<Integer> chain(int from, int end) {
+        List<Integer> out = new ArrayList<>();
+        for (int up = from; up >= 0 && up != end; up = was[up]) {
+            out.add(up);
+        }
+        return out;
+    }
+
+    /** The change of a node's keys where nothing else moves between it and its new parent; null where there is none. */
+    private NodeMap constant(int n) {
+        Matrix4d own = asset.nodes().get(n).local().toMatrix();
+        // Relative = before x own x behind, at rest and so always.
+        Matrix4d behind = frame(n);
+        Matrix4d before = relative(n, world).mul(behind.invert(new Matrix4d())).mul(own.invert(new Matrix4d()));
+        Matrix3d linear = new Matrix3d(before);
+        double factor = Math.cbrt(linear.determinant());
+        boolean similar = factor > 0
+                && new Matrix3d(linear)
+                        .mul(linear.transpose(new Matrix3d()))
+                        .scale(1 / (factor * factor))
+                        .equals(new Matrix3d(), 1e-6);
+        Matrix3d turn = new Matrix3d(behind);
+        boolean turned =
+                turn.mul(turn.transpose(new Matrix3d()), new Matrix3d()).equals(new Matrix3d(), 1e-6)
+                        && behind.getTranslation(new Vector3d()).length() < 1e-9 * size();
+        Vector3d size = asset.nodes().get(n).local().size();
+        boolean even = Math.abs(size.x - size.y) < 1e-6 * Math.abs(size.x)
+                && Math.abs(size.x - size.z) < 1e-6 * Math.abs(size.x)
+                && asset.clips().stream()
+                        .flatMap(c -> c.channels().stream())
+                        .noneMatch(c -> c.node() == n && c.path() == Channel.Path.SCALE);
+        boolean plain = turn.equals(new Matrix3d(), 1e-9);
+        if (!similar || !turned || !even && !plain) {
+            return null;
+        }
+        return new NodeMap(
+                linear,
+                before.getTranslation(new Vector3d()),
+                NodeMap.properPart(linear),
+                NodeMap.properPart(turn),
+                new Matrix3d().scaling(factor));
+    }
+
+    private List<Channel> baked(int n, NodeMotion motion, Set<Integer> moving, Local rest, double size) throws Refused {
+        List<Channel> movers =
+                moving.stream().flatMap(m -> motion.channels(m).stream()).toList();
+        List<Integer> up = chain(n);
+        List<Integer> side = parents[n] < 0 ? List.of() : chain(parents[n], common(n));
+        Matrix4d frame = frame(n);
+        Matrix4d back = frame(parents[n]).invert();
+        DoubleFunction<Matrix4d> way = t -> {
+            Matrix4d own = new Matrix4d();
+            up.forEach(u -> own.mulLocal(motion.local(u, t)));
+            Matrix4d other = new Matrix4d();
+            side.forEach(u -> other.mulLocal(motion.local(u, t)));
+            return new Matrix4d(back).mul(other.invert()).mul(own).mul(frame);
+        };
+        DoubleFunction<Local> parts = t -> Baker.parts(way.apply(t));
+        float[] times = Baker.times(movers, parts, NEAR * size, size);
+        for (float t : times) {
+            double shear = Baker.shear(way.apply(t));
+            if (!(shear <= SHEAR)) {
+                throw new Refused(
+                        "rehang.shear", asset.nodeRef(n), String.format(java.util.Locale.ROOT, "%.3g", shear));
+            }
+        }
+        return Baker.channels(n, times, Baker.stepped(movers), parts, rest);
+    }
+
+    private List<Skin> skins() {
+        return asset.skins().stream()
+                .map(skin -> {
+                    if (Arrays.stream(skin.joints()).allMatch(j -> frames[j] == null)) {
+                        return skin;
+                    }
+                    Matrix4d[] binds = new Matrix4d[skin.joints().length];
+                    for (int j = 0; j < binds.length; j++) {
+                        binds[j] = frame(skin.joints()[j]).invert().mul(skin.inverseBind(j));
+                    }
+                    return skin.with(skin.joints(), Skin.pack(binds), skin.skeleton());
+                })
+                .toList();
+    }
+
+    /** Meshes at nodes with other axes keep their place: their data are seen from the new ones. */
+    private Asset shapes(Asset out) {
+        List<org.cleanmarrow.asset.Mesh> meshes = new ArrayList<>(out.meshes());
+        List<Node> nodes = new ArrayList<>(out.nodes());
+        for (int n = 0; n < nodes.size(); n++) {
+            Node node = nodes.get(n);
+            if (frames[n] == null || node.mesh() < 0 || node.skin() >= 0) {
+                continue;
+            }
+            var moved = new ShapeMap(frame(n).invert()).apply(out.meshes().get(node.mesh()));
+            long uses = nodes.stream().filter(x -> x.mesh() == node.mesh()).count();
+            if (uses > 1) {
+                nodes.set(n, node.withMesh(meshes.size(), -1));
+                meshes.add(moved.withName(moved.name() + "_" + meshes.size()));
+            } else {
+                meshes.set(node.mesh(), moved);
+            }
+        }
+        return out.withMeshes(meshes).withNodes(nodes);
+    }
+
+    private List<Scene> scenes() {
+        boolean same = true;
+        for (int n = 0; n < was.length; n++) {
+            same &= (was[n] < 0) == (parents[n] < 0);
+        }
+        if (same || asset.scenes().isEmpty()) {
+            return asset.scenes();
+        }
+        int shown = Math.max(0, asset.scene());
+        List<Scene> out = new ArrayList<>();
+        for (int s = 0; s < asset.scenes().size(); s++) {
+            Scene scene = asset.scenes().get(s);
+            List<Integer> roots = new ArrayList<>();
+            Arrays.stream(scene.roots()).filter(r -> parents[r] < 0).forEach(roots::add);
+            for (int n = 0; s == shown && n < was.length; n++) {
+                if (parents[n] < 0 && was[n] >= 0) {
+                    roots.add(n);
+                }
+            }
+            out.add(new Scene(
+                    scene.name(), roots.stream().mapToInt(Integer::intValue).toArray(), scene.carried()));
+        }
+        return out;
+    }
+}
