@@ -27,6 +27,8 @@ public final class Checks {
             new EndJoints(),
             new JointsNamedTwice(),
             new DegenerateBinds(),
+            new BindsDiffer(),
+            new RolesSound(),
             new StrayVertices(),
             new WeightSums(),
             new InfluenceCount(),

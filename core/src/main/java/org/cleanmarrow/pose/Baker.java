@@ -20,7 +20,7 @@ import org.joml.Vector3d;
  * straight lines and evenly turned rotations need to follow it.
  */
 public final class Baker {
-    private static final int DEEPEST = 12;
+    private static final int DEEPEST = 10;
     private static final int MOST_KEYS = 200_000;
 
     private Baker() {}
@@ -94,10 +94,16 @@ public final class Baker {
 
     private static double off(Local a, Local b, double share, Local is, double reach) {
         double shift = a.position().lerp(b.position(), share).distance(is.position());
-        double dot = Math.abs(a.turn().slerp(b.turn(), share).dot(is.turn()));
-        double turn = 2 * Math.sqrt(Math.max(0, 2 * (1 - Math.min(1, dot))));
+        // By the difference's axis part, because a cosine near one says nothing of small angles in float32.
+        Quaterniond between =
+                shorter(a.turn(), b.turn()).slerp(b.turn(), share).conjugate().mul(is.turn());
+        double turn = 2 * Math.sqrt(between.x * between.x + between.y * between.y + between.z * between.z);
         double size = a.size().lerp(b.size(), share).distance(is.size());
         return Math.max(shift, Math.max(turn, size) * reach);
+    }
+
+    private static Quaterniond shorter(Quaterniond a, Quaterniond b) {
+        return a.dot(b) < 0 ? a.set(-a.x, -a.y, -a.z, -a.w) : a;
     }
 
     /** Translation, rotation and scale of a matrix; where it shears, what is nearest. */

@@ -33,7 +33,7 @@ import org.joml.Vector3d;
  */
 final class Rehang {
     private static final double SHEAR = 1e-4;
-    private static final double NEAR = 2e-6;
+    private static final double NEAR = 5e-6;
 
     private final Asset asset;
     private final int[] was;

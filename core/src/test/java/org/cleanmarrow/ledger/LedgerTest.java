@@ -27,26 +27,35 @@ import org.cleanmarrow.steps.LegalNames;
 import org.cleanmarrow.steps.LimitInfluences;
 import org.cleanmarrow.steps.LodDistances;
 import org.cleanmarrow.steps.MatchNames;
+import org.cleanmarrow.steps.MergeJoint;
 import org.cleanmarrow.steps.MirrorPart;
 import org.cleanmarrow.steps.NormaliseWeights;
+import org.cleanmarrow.steps.OrientJoints;
 import org.cleanmarrow.steps.OwnMaterial;
 import org.cleanmarrow.steps.PaletteTexture;
+import org.cleanmarrow.steps.Rebind;
 import org.cleanmarrow.steps.RemoveLostChannels;
 import org.cleanmarrow.steps.Rename;
 import org.cleanmarrow.steps.RenameMany;
 import org.cleanmarrow.steps.RenamePattern;
+import org.cleanmarrow.steps.Reparent;
 import org.cleanmarrow.steps.ReplacePrefix;
+import org.cleanmarrow.steps.RestFrom;
+import org.cleanmarrow.steps.RootMotion;
 import org.cleanmarrow.steps.ScaleClip;
 import org.cleanmarrow.steps.SetPivot;
+import org.cleanmarrow.steps.SetRoles;
 import org.cleanmarrow.steps.SetWeight;
 import org.cleanmarrow.steps.ShareDuplicates;
 import org.cleanmarrow.steps.Ship;
 import org.cleanmarrow.steps.Simplify;
 import org.cleanmarrow.steps.Steps;
 import org.cleanmarrow.steps.SweepLods;
+import org.cleanmarrow.steps.TPose;
 import org.cleanmarrow.steps.TakeOffJoint;
 import org.cleanmarrow.steps.Triangulate;
 import org.cleanmarrow.steps.TrimEnds;
+import org.cleanmarrow.steps.TrimIdle;
 import org.cleanmarrow.steps.TurnAndFold;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
@@ -61,6 +70,9 @@ public class LedgerTest {
         return VertexSet.chosen(asset.meshes().getFirst(), set);
     }
 
+    private static final Map<String, String> ROLES =
+            Map.of("leftUpperArm", "knee", "rightUpperArm", "j_4", "leftLowerArm", "j_5", "rightLowerArm", "j_6");
+
     private static List<Step> oneOfEach() {
         VertexSet set = chosen(RandomAssets.of(8));
         return List.of(
@@ -69,6 +81,7 @@ public class LedgerTest {
                 new FreezeNodes(),
                 new Rename(Rename.Kind.NODE, "joint_1", "knee"),
                 new AddRoot("root"),
+                new RootMotion("step", RootMotion.Way.TO_ROOT, true, false, 0),
                 new TrimEnds(),
                 new SetWeight("figure", "knee", set, 0.25),
                 new TakeOffJoint("figure", "joint_2", set, Optional.of("knee")),
@@ -95,7 +108,15 @@ public class LedgerTest {
                 new Triangulate(),
                 new ReplacePrefix("joint_", "j_"),
                 new MatchNames(MatchNames.Keep.NODE),
-                new LegalNames(63));
+                new LegalNames(63),
+                new TrimIdle(""),
+                new Reparent("j_3", Optional.of("root"), true),
+                new MergeJoint("j_3"),
+                new OrientJoints("*", OrientJoints.Along.X),
+                new SetRoles(ROLES),
+                new TPose(30),
+                new RestFrom(Optional.of("linear"), 3),
+                new Rebind());
     }
 
     private static Ledger ledger(List<Step> steps) {

@@ -6,16 +6,18 @@ import static org.assertj.core.api.Assertions.within;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import javafx.scene.Node;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
+import javafx.scene.input.KeyCode;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.LodFamilies;
-import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.demo.DemoFiles;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.steps.Ship;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
@@ -61,7 +63,7 @@ public class StationsTest extends DeskWindow {
         quiet();
         press("#sweep-lods");
         quiet();
-        assertThat(now().nodes().stream().filter(n -> !n.ships()).map(Node::name))
+        assertThat(now().nodes().stream().filter(n -> !n.ships()).map(n -> n.name()))
                 .containsExactly("winch_house_LOD1", "winch_house_LOD2");
         // One item by its own switch.
         type("#ship-names", "*");
@@ -105,7 +107,9 @@ public class StationsTest extends DeskWindow {
             ((TextField) scene.lookup("#delivery-folder")).setText(out.toString());
             return null;
         });
+        quiet();
         pick("#delivery-format", "dae");
+        quiet();
         press("#deliver");
         quiet();
         assertThat(on(() -> desk.lastDelivery().orElseThrow().landing().largestMetres()))
@@ -212,5 +216,62 @@ public class StationsTest extends DeskWindow {
         });
         quiet();
         assertThat(now().findNode("left_hand")).isNotNegative();
+    }
+
+    @Test
+    public void theSkeletonIsGivenRolesStraightenedTrimmedAndRooted() throws Exception {
+        openDemo();
+        station(Station.SKELETON);
+        assertThat(text("#roles-what")).contains("No joint has a role");
+        press("#guess-roles");
+        quiet();
+        assertThat(text("#roles-what")).contains("none that a body needs");
+        // A dot of the figure chooses its role, and its joint in the view.
+        Node dot = find("#role-leftHand");
+        on(() -> {
+            dot.requestFocus();
+            return null;
+        });
+        robot.push(KeyCode.ENTER);
+        quiet();
+        assertThat(on(() -> desk.joint().get())).isEqualTo("left_hand");
+        assertThat(text("#role-holder")).isEqualTo("leftHand: left_hand");
+        // A wrong joint is found, and mended by its fix.
+        on(() -> {
+            desk.joint().set("scarf_tail");
+            return null;
+        });
+        pick("#role", Role.JAW);
+        press("#give-role");
+        quiet();
+        assertThat(finding("roles").message()).contains("jaw", "scarf_tail");
+        fix("roles");
+        assertThat(on(() -> desk.findings().stream().noneMatch(f -> f.check().equals("roles"))))
+                .isTrue();
+        press("#t-pose");
+        quiet();
+        assertThat(rows("#rest-and-bind")).isNotEmpty();
+        press("#go-to-bind");
+        quiet();
+        assertThat(rows("#rest-and-bind")).isEmpty();
+        assertThat(rows("#trim-table").stream().filter(r -> r.endsWith("goes")).count())
+                .isEqualTo(15);
+        press("#trim-idle");
+        quiet();
+        assertThat(rows("#trim-table").stream().noneMatch(r -> r.endsWith("goes")))
+                .isTrue();
+        press("#motion-to-root");
+        assertThat(on(() -> desk.message().get())).contains("root joint at the origin");
+        press("#add-root");
+        quiet();
+        press("#motion-to-root");
+        quiet();
+        assertThat(on(() ->
+                        desk.history().done().getLast().motion().orElseThrow().largestMetres()))
+                .isLessThan(1e-4);
+        int root = now().findNode("root");
+        assertThat(now().clips().stream().flatMap(c -> c.channels().stream()).anyMatch(c -> c.node() == root))
+                .isTrue();
+        assertThat(on(() -> desk.findingsAt(Station.SKELETON))).isEmpty();
     }
 }

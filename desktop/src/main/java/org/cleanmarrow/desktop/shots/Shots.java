@@ -14,6 +14,7 @@ import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.Button;
+import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
 import javafx.scene.image.PixelFormat;
 import javafx.scene.image.WritableImage;
@@ -31,9 +32,11 @@ import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.desktop.view.MainWindow;
 import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.formats.file.SafeFiles;
+import org.cleanmarrow.steps.Convert;
 import org.cleanmarrow.steps.DeclareConventions;
 import org.cleanmarrow.steps.DropToGround;
 import org.cleanmarrow.steps.SweepLods;
+import org.cleanmarrow.steps.TPose;
 import org.cleanmarrow.steps.TurnAndFold;
 
 /** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR}. */
@@ -214,6 +217,38 @@ public final class Shots {
             window.viewport().frameAll();
         });
         take("15-heron");
+        on(() -> {
+            desk.openDemo();
+            desk.station().set(Station.SKELETON);
+        });
+        quiet();
+        on(() -> ((Button) scene.lookup("#guess-roles")).fire());
+        quiet();
+        on(() -> desk.apply(new Convert(desk.target().get().conventions(), true)));
+        quiet();
+        on(() -> desk.apply(new TPose(0)));
+        quiet();
+        on(() -> {
+            desk.joint().set("left_upper_arm");
+            window.viewport().setCamera(Camera.front().turned(14, 6));
+            window.viewport().frameAll();
+            reveal("#body-figure");
+        });
+        take("16-roles");
+    }
+
+    /** Scrolls a panel so that something in it is seen whole. */
+    private void reveal(String id) {
+        Node node = scene.lookup(id);
+        Node up = node;
+        while (!(up instanceof ScrollPane)) {
+            up = up.getParent();
+        }
+        ScrollPane pane = (ScrollPane) up;
+        double top = pane.getContent().sceneToLocal(node.localToScene(0, 0)).getY() - 40;
+        double room = pane.getContent().getBoundsInLocal().getHeight()
+                - pane.getViewportBounds().getHeight();
+        pane.setVvalue(Math.clamp(top / Math.max(1, room), 0, 1));
     }
 
     private void press(KeyCode code) throws Exception {

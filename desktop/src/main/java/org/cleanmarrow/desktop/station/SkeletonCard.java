@@ -1,7 +1,6 @@
 package org.cleanmarrow.desktop.station;
 
 import java.util.List;
-import java.util.stream.Collectors;
 import javafx.scene.control.TextField;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Skeletons;
@@ -10,14 +9,18 @@ import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.steps.AddRoot;
 import org.cleanmarrow.steps.Rename;
-import org.cleanmarrow.steps.TrimEnds;
 
 /** One clean hierarchy: a root at the origin, no stray ends, good names. */
 final class SkeletonCard extends StationCard {
-    private static final int NAMED = 4;
+    private final TrimSection trim;
+    private final RolesSection roles;
+    private final HierarchySection hierarchy;
 
     SkeletonCard(Desk desk) {
         super(desk);
+        trim = new TrimSection(desk);
+        roles = new RolesSection(desk);
+        hierarchy = new HierarchySection(desk);
         desk.joint().addListener((o, a, b) -> {
             if (getParent() != null) {
                 refresh();
@@ -51,16 +54,17 @@ final class SkeletonCard extends StationCard {
         name.setDisable(add.isDisabled());
         getChildren().add(Parts.row(name, add));
         heading("skeleton.ends");
-        var idle = Skeletons.idleEnds(asset);
-        if (idle.isEmpty()) {
-            sentence("skeleton.ends.none");
-        } else {
-            String some = idle.stream().limit(NAMED).mapToObj(asset::nodeRef).collect(Collectors.joining(", "));
-            sentence("skeleton.ends.some", idle.cardinality(), some + (idle.cardinality() > NAMED ? ", …" : ""));
-        }
-        var trim = Parts.button("trim-ends", "skeleton.ends.act", () -> desk.apply(new TrimEnds()));
-        trim.setDisable(idle.isEmpty());
-        getChildren().add(Parts.row(trim));
+        trim.refresh();
+        getChildren().add(trim);
+        heading("skeleton.roles");
+        roles.refresh();
+        getChildren().add(roles);
+        heading("skeleton.rest");
+        getChildren().addAll(Parts.sentence(hierarchy.refresh()), hierarchy.rest());
+        heading("skeleton.motion");
+        getChildren().add(hierarchy.motion());
+        heading("skeleton.edit");
+        getChildren().add(hierarchy.edit());
         heading("skeleton.name");
         int node = desk.jointNode();
         if (node < 0) {

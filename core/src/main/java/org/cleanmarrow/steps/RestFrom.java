@@ -1,0 +1,107 @@
+package org.cleanmarrow.steps;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.pose.Baker;
+import org.cleanmarrow.pose.NodeMotion;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Parameter;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.Work;
+import org.joml.Matrix4d;
+
+/**
+ * Makes another pose the rest pose: that of a frame, or the one that the mesh was bound in. Clips say where joints are
+ * and not how far from rest, so they go on as before.
+ */
+@StepInfo(
+        name = "rest-from",
+        says = "Makes the pose of a frame, or the bind pose, the rest pose; clips go on as before.")
+public record RestFrom(
+        @Parameter(says = "clip to take the pose from; null for the bind pose", fallback = "null")
+        Optional<String> clip,
+
+        @Parameter(says = "frame of the clip", fallback = "0")
+        int frame)
+        implements Step {
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        return clip.isPresent() ? fromFrame(asset) : fromBind(asset);
+    }
+
+    private Change fromFrame(Asset asset) throws Refused {
+        int number = asset.findClip(clip.get());
+        if (number < 0) {
+            throw new Refused("no.clip", clip.get());
+        }
+        Clip taken = asset.clips().get(number);
+        if (frame < taken.firstFrame() || frame > taken.lastFrame()) {
+            throw new Refused("rest.frame", frame, taken.name(), taken.firstFrame(), taken.lastFrame());
+        }
+        NodeMotion motion = new NodeMotion(asset, taken);
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        long changed = 0;
+        for (int n = 0; n < nodes.size(); n++) {
+            if (motion.moves(n)) {
+                nodes.set(n, nodes.get(n).withLocal(Baker.parts(motion.local(n, frame / taken.rate()))));
+                changed++;
+            }
+        }
+        return RestPose.made(asset, nodes).count("joints at rest elsewhere", changed);
+    }
+
+    private static Change fromBind(Asset asset) throws Refused {
+        Matrix4d[] world = new Rig(asset).rest().world();
+        Matrix4d[] wanted = new Matrix4d[world.length];
+        for (Skin skin : asset.skins()) {
+            for (int j = 0; j < skin.joints().length; j++) {
+                Matrix4d bound = skin.inverseBind(j).invert();
+                if (!bound.isFinite()) {
+                    throw new Refused("rest.no.bind", asset.nodeRef(skin.joints()[j]));
+                }
+                Matrix4d known = wanted[skin.joints()[j]];
+                if (known != null
+                        && !known.equals(
+                                bound,
+                                1e-4
+                                        * (1
+                                                + bound.getTranslation(new org.joml.Vector3d())
+                                                        .length()))) {
+                    throw new Refused("rest.binds.differ", asset.nodeRef(skin.joints()[j]));
+                }
+                wanted[skin.joints()[j]] = bound;
+            }
+        }
+        int[] parents = asset.parents();
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        Matrix4d[] now = new Matrix4d[world.length];
+        long changed = 0;
+        for (int n : asset.topDown()) {
+            Matrix4d above = parents[n] < 0 ? new Matrix4d() : now[parents[n]];
+            Matrix4d local = nodes.get(n).local().toMatrix();
+            if (wanted[n] != null) {
+                Matrix4d goal = new Matrix4d(above).invert().mul(wanted[n]);
+                if (!goal.equals(
+                        local,
+                        1e-5 * (1 + goal.getTranslation(new org.joml.Vector3d()).length()))) {
+                    if (Baker.shear(goal) > 1e-4) {
+                        throw new Refused("rest.shear", asset.nodeRef(n));
+                    }
+                    nodes.set(n, nodes.get(n).withLocal(Baker.parts(goal)));
+                    local = goal;
+                    changed++;
+                }
+            }
+            now[n] = new Matrix4d(above).mul(local);
+        }
+        return RestPose.made(asset, nodes).count("joints at rest elsewhere", changed);
+    }
+}

@@ -1,0 +1,138 @@
+package org.cleanmarrow.desktop.station;
+
+import java.util.Locale;
+import java.util.Optional;
+import javafx.beans.property.ObjectProperty;
+import javafx.beans.property.SimpleObjectProperty;
+import javafx.scene.control.CheckBox;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
+import javafx.scene.layout.VBox;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.pose.RestAndBind;
+import org.cleanmarrow.steps.MergeJoint;
+import org.cleanmarrow.steps.OrientJoints;
+import org.cleanmarrow.steps.Rebind;
+import org.cleanmarrow.steps.Reparent;
+import org.cleanmarrow.steps.RestFrom;
+import org.cleanmarrow.steps.RootMotion;
+
+/** Root motion, rest against bind, and the hierarchy changed joint by joint. */
+final class HierarchySection {
+    private final Desk desk;
+    private final CheckBox heading = new CheckBox(Words.of("motion.heading"));
+    private final CheckBox height = new CheckBox(Words.of("motion.height"));
+    private final TextField clips = new TextField("*");
+    private final ListView<String> differences = new ListView<>();
+    private final TextField below = new TextField();
+    private final CheckBox inPlace = new CheckBox(Words.of("hang.in.place"));
+    private final ObjectProperty<OrientJoints.Along> along = new SimpleObjectProperty<>(OrientJoints.Along.Y);
+    private final VBox motion;
+    private final VBox rest;
+    private final VBox edit;
+    private Asset listed;
+
+    HierarchySection(Desk desk) {
+        this.desk = desk;
+        heading.setId("motion-heading");
+        heading.setSelected(true);
+        height.setId("motion-height");
+        clips.setId("motion-clips");
+        clips.setAccessibleText(Words.of("motion.clips"));
+        motion = new VBox(
+                6,
+                clips,
+                heading,
+                height,
+                new StepRow(desk, "motion-preview")
+                        .also("motion-to-root", "motion.root", () -> travel(RootMotion.Way.TO_ROOT))
+                        .also("motion-back", "motion.back", () -> travel(RootMotion.Way.BACK)));
+        differences.setId("rest-and-bind");
+        differences.getStyleClass().add("mono");
+        differences.setFixedCellSize(22);
+        rest = new VBox(
+                6,
+                differences,
+                new StepRow(desk, "rest-preview")
+                        .also("go-to-bind", "rest.bind", () -> new RestFrom(Optional.empty(), 0))
+                        .also("rest-from-frame", "rest.frame", this::frame)
+                        .also("rebind", "rest.rebind", Rebind::new));
+        below.setId("hang-on");
+        below.setPromptText(Words.of("hang.on"));
+        below.setAccessibleText(Words.of("hang.on"));
+        inPlace.setId("hang-in-place");
+        inPlace.setSelected(true);
+        edit = new VBox(
+                6,
+                below,
+                inPlace,
+                new StepRow(desk, "hang-preview")
+                        .also("hang", "hang.act", () -> new Reparent(joint(), above(), inPlace.isSelected()))
+                        .also("merge-joint", "hang.merge", () -> new MergeJoint(joint())),
+                Parts.choices("along", "orient.along", OrientJoints.Along.values(), along),
+                new StepRow(desk, "orient-preview")
+                        .also("orient-all", "orient.all", () -> new OrientJoints("*", along.get()))
+                        .also("orient-joint", "orient.one", () -> new OrientJoints(joint(), along.get())));
+    }
+
+    VBox motion() {
+        return motion;
+    }
+
+    VBox rest() {
+        return rest;
+    }
+
+    VBox edit() {
+        return edit;
+    }
+
+    /** Finds anew where rest and bind differ; gives the sentence that says how many. */
+    String refresh() {
+        if (listed != desk.now()) {
+            listed = desk.now();
+            var rows = RestAndBind.of(listed);
+            differences
+                    .getItems()
+                    .setAll(rows.stream()
+                            .limit(500)
+                            .map(r -> String.format(
+                                    Locale.ROOT,
+                                    "%s  ·  %.2f mm  %.2f°",
+                                    listed.nodes().get(r.node()).name(),
+                                    r.metres() * 1000,
+                                    r.degrees()))
+                            .toList());
+            differences.setPrefHeight(Math.min(4, Math.max(1, rows.size())) * 22 + 4);
+            differences.setManaged(!rows.isEmpty());
+            differences.setVisible(!rows.isEmpty());
+        }
+        int count = differences.getItems().size();
+        return count == 0 ? Words.of("rest.same") : Words.of("rest.differ", count);
+    }
+
+    private String joint() throws StepRow.Unclear {
+        if (desk.jointNode() < 0) {
+            throw new StepRow.Unclear("skeleton.name.choose");
+        }
+        return desk.joint().get();
+    }
+
+    private Optional<String> above() {
+        return Optional.of(below.getText().strip()).filter(s -> !s.isEmpty());
+    }
+
+    private RootMotion travel(RootMotion.Way way) {
+        return new RootMotion(clips.getText(), way, heading.isSelected(), height.isSelected(), 0);
+    }
+
+    private RestFrom frame() throws StepRow.Unclear {
+        Clip played = desk.playedClip().orElseThrow(() -> new StepRow.Unclear("rest.no.clip"));
+        return new RestFrom(
+                Optional.of(desk.clip().get()), (int) Math.rint(desk.seconds().get() * played.rate()));
+    }
+}

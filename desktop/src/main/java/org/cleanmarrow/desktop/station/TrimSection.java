@@ -1,0 +1,78 @@
+package org.cleanmarrow.desktop.station;
+
+import java.util.List;
+import java.util.Locale;
+import javafx.scene.control.Label;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
+import javafx.scene.layout.VBox;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Skeletons;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.steps.TrimEnds;
+import org.cleanmarrow.steps.TrimIdle;
+
+/** Joints that move nothing: at the ends of chains, or anywhere, with a table of what goes, what stays, and why. */
+final class TrimSection extends VBox {
+    private final Desk desk;
+    private final Label ends = Parts.sentence("");
+    private final TextField keep = new TextField();
+    private final ListView<String> table = new ListView<>();
+    private Asset listed;
+    private List<TrimIdle.Row> rows = List.of();
+
+    TrimSection(Desk desk) {
+        super(6);
+        this.desk = desk;
+        keep.setId("trim-keep");
+        keep.setPromptText(Words.of("trim.keep"));
+        keep.setAccessibleText(Words.of("trim.keep"));
+        keep.textProperty().addListener((o, a, b) -> {
+            listed = null;
+            refresh();
+        });
+        table.setId("trim-table");
+        table.getStyleClass().add("mono");
+        table.setFixedCellSize(22);
+        table.setPrefHeight(22 * 5 + 4);
+        table.getSelectionModel().selectedIndexProperty().addListener((o, a, index) -> {
+            if (index.intValue() >= 0 && index.intValue() < rows.size()) {
+                desk.joint().set(desk.now().nodeRef(rows.get(index.intValue()).node()));
+            }
+        });
+        StepRow acts = new StepRow(desk, "trim-preview")
+                .also("trim-ends", "skeleton.ends.act", TrimEnds::new)
+                .also(
+                        "trim-idle",
+                        "trim.idle",
+                        () -> new TrimIdle(keep.getText().strip()));
+        getChildren().addAll(ends, table, keep, acts);
+    }
+
+    void refresh() {
+        if (!desk.isOpen() || listed == desk.now()) {
+            return;
+        }
+        listed = desk.now();
+        int idle = Skeletons.idleEnds(listed).cardinality();
+        rows = new TrimIdle(keep.getText().strip())
+                .plan(listed).stream()
+                        .filter(r -> r.why() != TrimIdle.Why.BEARS)
+                        .toList();
+        long going = rows.stream().filter(TrimIdle.Row::goes).count();
+        ends.setText(Words.of("trim.what", idle, going));
+        table.getItems()
+                .setAll(rows.stream()
+                        .map(r -> listed.nodes().get(r.node()).name() + "  ·  "
+                                + Words.of(
+                                        r.goes()
+                                                ? "trim.goes"
+                                                : "trim." + r.why().name().toLowerCase(Locale.ROOT),
+                                        String.format(Locale.ROOT, "%.3g", r.shear())))
+                        .toList());
+        table.setManaged(!rows.isEmpty());
+        table.setVisible(!rows.isEmpty());
+    }
+}
