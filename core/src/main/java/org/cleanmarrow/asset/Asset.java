@@ -6,6 +6,7 @@ import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 import java.util.stream.IntStream;
 import org.cleanmarrow.convention.Conventions;
@@ -206,39 +207,11 @@ public record Asset(
     }
 
     public Asset withNodes(List<Node> changed) {
-        return new Asset(
-                name,
-                conventions,
-                changed,
-                meshes,
-                skins,
-                materials,
-                textures,
-                images,
-                cameras,
-                clips,
-                scenes,
-                scene,
-                carried,
-                notes);
+        return with(p -> p.nodes = changed);
     }
 
     public Asset withMeshes(List<Mesh> changed) {
-        return new Asset(
-                name,
-                conventions,
-                nodes,
-                changed,
-                skins,
-                materials,
-                textures,
-                images,
-                cameras,
-                clips,
-                scenes,
-                scene,
-                carried,
-                notes);
+        return with(p -> p.meshes = changed);
     }
 
     public Asset withMesh(int index, Mesh changed) {
@@ -248,62 +221,23 @@ public record Asset(
     }
 
     public Asset withSkins(List<Skin> changed) {
-        return new Asset(
-                name,
-                conventions,
-                nodes,
-                meshes,
-                changed,
-                materials,
-                textures,
-                images,
-                cameras,
-                clips,
-                scenes,
-                scene,
-                carried,
-                notes);
+        return with(p -> p.skins = changed);
     }
 
     public Asset withMaterials(List<Material> changed) {
-        return new Asset(
-                name,
-                conventions,
-                nodes,
-                meshes,
-                skins,
-                changed,
-                textures,
-                images,
-                cameras,
-                clips,
-                scenes,
-                scene,
-                carried,
-                notes);
+        return with(p -> p.materials = changed);
     }
 
     public Asset withPictures(List<Material> m, List<Texture> t, List<Image> i) {
-        return new Asset(
-                name, conventions, nodes, meshes, skins, m, t, i, cameras, clips, scenes, scene, carried, notes);
+        return with(p -> {
+            p.materials = m;
+            p.textures = t;
+            p.images = i;
+        });
     }
 
     public Asset withClips(List<Clip> changed) {
-        return new Asset(
-                name,
-                conventions,
-                nodes,
-                meshes,
-                skins,
-                materials,
-                textures,
-                images,
-                cameras,
-                changed,
-                scenes,
-                scene,
-                carried,
-                notes);
+        return with(p -> p.clips = changed);
     }
 
     public Asset mapClips(UnaryOperator<Clip> change) {
@@ -311,80 +245,79 @@ public record Asset(
     }
 
     public Asset withScenes(List<Scene> changed) {
-        return new Asset(
-                name,
-                conventions,
-                nodes,
-                meshes,
-                skins,
-                materials,
-                textures,
-                images,
-                cameras,
-                clips,
-                changed,
-                scene,
-                carried,
-                notes);
+        return with(p -> p.scenes = changed);
     }
 
     public Asset withConventions(Conventions changed) {
-        return new Asset(
-                name, changed, nodes, meshes, skins, materials, textures, images, cameras, clips, scenes, scene,
-                carried, notes);
+        return with(p -> p.conventions = changed);
     }
 
     public Asset withName(String changed) {
-        return new Asset(
-                changed,
-                conventions,
-                nodes,
-                meshes,
-                skins,
-                materials,
-                textures,
-                images,
-                cameras,
-                clips,
-                scenes,
-                scene,
-                carried,
-                notes);
+        return with(p -> p.name = changed);
     }
 
     public Asset withCarried(Carried changed) {
-        return new Asset(
-                name,
-                conventions,
-                nodes,
-                meshes,
-                skins,
-                materials,
-                textures,
-                images,
-                cameras,
-                clips,
-                scenes,
-                scene,
-                changed,
-                notes);
+        return with(p -> p.carried = changed);
     }
 
     public Asset withNotes(List<String> changed) {
-        return new Asset(
-                name,
-                conventions,
-                nodes,
-                meshes,
-                skins,
-                materials,
-                textures,
-                images,
-                cameras,
-                clips,
-                scenes,
-                scene,
-                carried,
-                changed);
+        return with(p -> p.notes = changed);
+    }
+
+    private Asset with(Consumer<Parts> change) {
+        Parts parts = new Parts(this);
+        change.accept(parts);
+        return parts.asset();
+    }
+
+    /** What an asset is made of while a copy is made. */
+    private static final class Parts {
+        private final Asset of;
+        private String name;
+        private Conventions conventions;
+        private List<Node> nodes;
+        private List<Mesh> meshes;
+        private List<Skin> skins;
+        private List<Material> materials;
+        private List<Texture> textures;
+        private List<Image> images;
+        private List<Clip> clips;
+        private List<Scene> scenes;
+        private Carried carried;
+        private List<String> notes;
+
+        Parts(Asset of) {
+            this.of = of;
+            name = of.name;
+            conventions = of.conventions;
+            nodes = of.nodes;
+            meshes = of.meshes;
+            skins = of.skins;
+            materials = of.materials;
+            textures = of.textures;
+            images = of.images;
+            clips = of.clips;
+            scenes = of.scenes;
+            carried = of.carried;
+            notes = of.notes;
+        }
+
+        Asset asset() {
+            return new Asset(
+                    name,
+                    conventions,
+                    nodes,
+                    meshes,
+                    skins,
+                    materials,
+                    textures,
+                    images,
+                    of.cameras,
+                    clips,
+                    scenes,
+                    of.scene,
+                    carried,
+                    notes);
+        }
     }
 }

@@ -189,11 +189,12 @@ public final class BvhReader {
         joint.firstChannel = channelCount;
         channelCount += count;
         for (int c = 0; c < count; c++) {
-            String word = in.word().toLowerCase(Locale.ROOT);
+            String said = in.word();
+            String word = said.toLowerCase(Locale.ROOT);
             int axis = word.isEmpty() ? -1 : "xyz".indexOf(word.charAt(0));
             String kind = word.isEmpty() ? "" : word.substring(1);
             if (axis < 0 || !kind.equals("position") && !kind.equals("rotation")) {
-                throw in.wrong("expected a channel such as Xposition or Zrotation, found \"" + word + "\"");
+                throw in.wrong("expected a channel such as Xposition or Zrotation, found \"" + said + "\"");
             }
             joint.channels[c] = axis + (kind.equals("rotation") ? 3 : 0);
         }

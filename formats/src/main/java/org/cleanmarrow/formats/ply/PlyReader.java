@@ -238,7 +238,7 @@ public final class PlyReader {
     }
 
     private Source text(int from, int line) throws ReadFailed {
-        TextScanner in = new TextScanner(Arrays.copyOfRange(bytes, from, bytes.length), file);
+        TextScanner in = new TextScanner(Arrays.copyOfRange(bytes, from, bytes.length), file, line + 1);
         return new Source() {
             @Override
             public double next(Type type) throws ReadFailed {
@@ -255,7 +255,7 @@ public final class PlyReader {
 
             @Override
             public ReadFailed wrong(String expected) {
-                return new ReadFailed(file, "line " + (line + in.line()), expected);
+                return in.wrong(expected);
             }
         };
     }

@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.Optional;
 import javax.xml.XMLConstants;
 import javax.xml.parsers.ParserConfigurationException;
+import javax.xml.parsers.SAXParser;
 import javax.xml.parsers.SAXParserFactory;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.text.TextScanner;
@@ -57,7 +58,10 @@ public final class XmlNode {
             factory.setFeature("http://apache.org/xml/features/disallow-doctype-decl", true);
             factory.setFeature("http://xml.org/sax/features/external-general-entities", false);
             factory.setFeature("http://xml.org/sax/features/external-parameter-entities", false);
-            factory.newSAXParser().parse(new InputSource(new ByteArrayInputStream(bytes)), tree);
+            SAXParser parser = factory.newSAXParser();
+            // The platform stops at a hundred, and chains of joints nest deeper.
+            parser.setProperty("jdk.xml.maxElementDepth", Integer.toString(2 * DEEPEST));
+            parser.parse(new InputSource(new ByteArrayInputStream(bytes)), tree);
         } catch (SAXParseException e) {
             boolean declared = String.valueOf(e.getMessage()).contains("DOCTYPE");
             throw new ReadFailed(
