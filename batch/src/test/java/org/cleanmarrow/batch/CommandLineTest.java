@@ -226,4 +226,61 @@ public class CommandLineTest {
         assertThat(said.code()).isZero();
         assertThat(said.json().path("steps").size()).isEqualTo(Steps.ALL.size()).isGreaterThan(30);
     }
+
+    @Test
+    public void everyFormatIsDeliveredOnDemandAndWhatItCannotHoldIsSaid() throws Exception {
+        Path out = folder.resolve("formats");
+        for (String format : List.of("glb", "dae", "obj", "ply")) {
+            Said said = Said.run(
+                    "run",
+                    ledger("{\"step\": \"trim-ends\"}").toString(),
+                    pilot.toString(),
+                    "--out",
+                    out.toString(),
+                    "--as",
+                    format,
+                    "--json");
+            assertThat(said.code()).as(format + said.err()).isZero();
+            String file = said.json().path("files").get(0).stringValue();
+            assertThat(file).endsWith("." + format);
+            assertThat(Path.of(file)).exists();
+            if (format.equals("obj")) {
+                assertThat(said.err()).contains("joints");
+            }
+        }
+        Said none = Said.run("run", ledger("").toString(), pilot.toString(), "--out", out.toString(), "--as", "xyz");
+        assertThat(none.code()).isEqualTo(2);
+        assertThat(none.err()).contains("xyz").contains("glb, dae");
+        assertThat(none.out()).isEmpty();
+    }
+
+    @Test
+    public void whatIsLeftBehindIsNotDelivered() throws Exception {
+        Path out = folder.resolve("left");
+        String steps = "{\"step\": \"ship\", \"kind\": \"clip\", \"names\": \"idle, hail\"},"
+                + "{\"step\": \"ship\", \"kind\": \"part\", \"names\": \"lan*\"}";
+        Said said = Said.run("run", ledger(steps).toString(), pilot.toString(), "--out", out.toString(), "--json");
+        assertThat(said.code()).as(said.err()).isZero();
+        JsonNode inside = Said.run("inspect", said.json().path("files").get(0).stringValue(), "--json")
+                .json();
+        assertThat(inside.path("clips").size()).isEqualTo(1);
+        assertThat(inside.path("clips").get(0).path("name").stringValue()).isEqualTo("punt");
+        assertThat(inside.path("meshes").size()).isEqualTo(2);
+        JsonNode step = said.json().path("steps").get(0);
+        assertThat(step.path("counts").path("items left behind").intValue()).isEqualTo(2);
+        assertThat(step.path("largestMovementMetres").doubleValue()).isZero();
+    }
+
+    @Test
+    public void theFerrysOtherAssetsAreInspectedAndChecked() throws Exception {
+        Path ferry = folder.resolve("ferry");
+        org.cleanmarrow.demo.DemoFiles.write(ferry);
+        for (String file : List.of("lift-bridge.glb", "marsh-heron.glb", "float-vest.obj", "punting-take.bvh")) {
+            Said inspected = Said.run("inspect", ferry.resolve(file).toString(), "--json");
+            assertThat(inspected.code()).as(file + inspected.err()).isZero();
+            Said checked = Said.run("check", ferry.resolve(file).toString(), "--target", "z-up-cm-lh", "--json");
+            assertThat(checked.code()).as(file + checked.err()).isEqualTo(1);
+            assertThat(checked.json().path("findings").size()).isPositive();
+        }
+    }
 }

@@ -18,6 +18,11 @@ import org.cleanmarrow.steps.ScaleClip;
 
 /** Clips whose joints are a unit's factor further from their parents than the skeleton's at rest. */
 public final class ClipSize implements Check {
+    /** How near a ratio must come to a factor, where one joint tells it and where many do. */
+    private static final double ONE = 0.15;
+
+    private static final double MANY = 0.03;
+
     @Override
     public String id() {
         return "clip-size";
@@ -34,7 +39,7 @@ public final class ClipSize implements Check {
         List<Finding> out = new ArrayList<>();
         for (int c = 0; c < asset.clips().size(); c++) {
             Clip clip = asset.clips().get(c);
-            Optional<MixUps.MixUp> mixUp = MixUps.of(factor(asset, clip));
+            Optional<MixUps.MixUp> mixUp = mixUp(asset, clip);
             if (mixUp.isPresent()) {
                 MixUps.MixUp found = mixUp.get();
                 String factor = String.format(java.util.Locale.ROOT, "%.4g", found.factor());
@@ -55,24 +60,34 @@ public final class ClipSize implements Check {
         return out;
     }
 
-    /** Middle of the ratios between keyed and rest distances; 1 where no joint has both. */
-    private static double factor(Asset asset, Clip clip) {
+    /** By the middle of the ratios between keyed and rest distances. */
+    private static Optional<MixUps.MixUp> mixUp(Asset asset, Clip clip) {
         boolean[] joint = asset.jointFlags();
         List<Double> ratios = new ArrayList<>();
+        long keyed = 0;
         for (Channel channel : clip.channels()) {
             if (channel.node() < 0 || !joint[channel.node()] || channel.path() != Channel.Path.TRANSLATION) {
                 continue;
             }
             double rest = asset.nodes().get(channel.node()).local().position().length();
-            Sampler s = channel.sampler();
-            int at = s.interpolation() == Sampler.Interpolation.CUBICSPLINE ? 3 : 0;
-            double keyed = Math.sqrt(square(s.values()[at]) + square(s.values()[at + 1]) + square(s.values()[at + 2]));
-            if (rest > 0 && keyed > 0) {
-                ratios.add(keyed / rest);
+            if (rest > 0) {
+                keyed++;
+                ratios(channel.sampler(), rest, ratios);
             }
         }
         Collections.sort(ratios);
-        return ratios.isEmpty() ? 1 : ratios.get(ratios.size() / 2);
+        // One joint alone may crouch or jump; many keep their distances.
+        return ratios.isEmpty() ? Optional.empty() : MixUps.of(ratios.get(ratios.size() / 2), keyed == 1 ? ONE : MANY);
+    }
+
+    private static void ratios(Sampler s, double rest, List<Double> out) {
+        boolean cubic = s.interpolation() == Sampler.Interpolation.CUBICSPLINE;
+        for (int at = cubic ? 3 : 0; at + 2 < s.values().length; at += cubic ? 9 : 3) {
+            double keyed = Math.sqrt(square(s.values()[at]) + square(s.values()[at + 1]) + square(s.values()[at + 2]));
+            if (keyed > 0) {
+                out.add(keyed / rest);
+            }
+        }
     }
 
     private static double square(double x) {

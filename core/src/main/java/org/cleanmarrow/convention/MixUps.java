@@ -1,5 +1,6 @@
 package org.cleanmarrow.convention;
 
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 
@@ -52,6 +53,13 @@ public final class MixUps {
 
     /** The mix-up that makes lengths this many times too large, to one part in a hundred. */
     public static Optional<MixUp> of(double factor) {
-        return ALL.stream().filter(m -> Math.abs(factor / m.factor - 1) < NEAR).findFirst();
+        return of(factor, NEAR);
+    }
+
+    /** The mix-up whose factor is nearest, where that is nearer than a share of it. */
+    public static Optional<MixUp> of(double factor, double near) {
+        return ALL.stream()
+                .filter(m -> Math.abs(factor / m.factor - 1) < near)
+                .min(Comparator.comparingDouble(m -> Math.abs(Math.log(factor / m.factor))));
     }
 }
