@@ -97,7 +97,7 @@ public class PartStepsTest {
     /** All 48 axis systems, there and back, with a skin, morph targets and keys of every kind. */
     @Test
     public void everyAxisSystemThereAndBackMovesNothing() throws Refused {
-        Asset asset = done(RandomAssets.of(11, 8, 40), new FreezeNodes()).asset();
+        Asset asset = done(RandomAssets.of(11, 5, 12), new FreezeNodes()).asset();
         List<Conventions> systems = new ArrayList<>();
         for (Axis up : Axis.values()) {
             for (Axis forward : Axis.values()) {
@@ -112,7 +112,7 @@ public class PartStepsTest {
         double most = 0;
         for (Conventions from : systems) {
             Asset first = done(asset, new Convert(from, false)).asset();
-            for (int i = 0; i < systems.size(); i += 5) {
+            for (int i = 0; i < systems.size(); i++) {
                 Conventions to = systems.get((i + systems.indexOf(from)) % 48);
                 Asset there = done(first, new Convert(to, false)).asset();
                 Asset back = done(there, new Convert(from, false)).asset();
