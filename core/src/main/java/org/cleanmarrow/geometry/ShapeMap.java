@@ -143,6 +143,18 @@ public final class ShapeMap {
         }
     }
 
+    /** Gives normals unit length, in place; those of no length stay. */
+    public static float[] unitNormals(float[] normals) {
+        for (int i = 0; i + 2 < normals.length; i += 3) {
+            Vector3d n = new Vector3d(normals[i], normals[i + 1], normals[i + 2]);
+            double length = n.length();
+            if (length > 0) {
+                put(n.div(length), normals, i);
+            }
+        }
+        return normals;
+    }
+
     private static void put(Vector3d v, float[] out, int at) {
         out[at] = (float) (v.x + 0.0);
         out[at + 1] = (float) (v.y + 0.0);

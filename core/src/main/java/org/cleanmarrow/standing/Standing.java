@@ -59,8 +59,9 @@ public final class Standing {
         for (Primitive p : bare(mesh).primitives()) {
             int length = p.vertexCount() * 3;
             float[] own = java.util.Arrays.copyOfRange(positions, first, first + length);
-            float[] up =
-                    p.normals() == null ? null : unit(java.util.Arrays.copyOfRange(normals, first, first + length));
+            float[] up = p.normals() == null
+                    ? null
+                    : ShapeMap.unitNormals(java.util.Arrays.copyOfRange(normals, first, first + length));
             // Tangents of a bent shape are not known; they can be found again from texture coordinates.
             out.add(p.withShape(own, up, null, List.of()));
             first += length;
@@ -107,17 +108,5 @@ public final class Standing {
 
     private static double reach(Matrix4d m) {
         return Math.max(1, m.getTranslation(new Vector3d()).length());
-    }
-
-    private static float[] unit(float[] normals) {
-        for (int i = 0; i + 2 < normals.length; i += 3) {
-            double length = Math.sqrt((double) normals[i] * normals[i]
-                    + (double) normals[i + 1] * normals[i + 1]
-                    + (double) normals[i + 2] * normals[i + 2]);
-            for (int k = 0; k < 3 && length > 0; k++) {
-                normals[i + k] /= (float) length;
-            }
-        }
-        return normals;
     }
 }

@@ -9,6 +9,7 @@ import org.cleanmarrow.asset.MorphTarget;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Rig;
@@ -86,7 +87,7 @@ public record Rebind() implements Step {
                 float[] moved = was.positions() == null ? null : Arrays.copyOfRange(shapes.get(t), first, end);
                 targets.add(new MorphTarget(moved, null, null, was.attributes()));
             }
-            float[] up = p.normals() == null ? null : unit(Arrays.copyOfRange(normals, first, end));
+            float[] up = p.normals() == null ? null : ShapeMap.unitNormals(Arrays.copyOfRange(normals, first, end));
             out.add(p.withShape(Arrays.copyOfRange(base, first, end), up, null, targets));
             first = end;
         }
@@ -115,17 +116,5 @@ public record Rebind() implements Step {
         float[] out = new float[mesh.vertexCount() * 3];
         new Deformer(plain).deform(place, new Rig(plain).rest(), world, new Matrix4d(), out, normals, true);
         return out;
-    }
-
-    private static float[] unit(float[] normals) {
-        for (int i = 0; i + 2 < normals.length; i += 3) {
-            double length = Math.sqrt((double) normals[i] * normals[i]
-                    + (double) normals[i + 1] * normals[i + 1]
-                    + (double) normals[i + 2] * normals[i + 2]);
-            for (int k = 0; k < 3 && length > 0; k++) {
-                normals[i + k] /= (float) length;
-            }
-        }
-        return normals;
     }
 }

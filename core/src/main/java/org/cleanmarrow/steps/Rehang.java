@@ -263,14 +263,28 @@ final class Rehang {
         };
         DoubleFunction<Local> parts = t -> Baker.parts(way.apply(t));
         float[] times = Baker.times(movers, parts, NEAR * size, size);
-        for (float t : times) {
-            double shear = Baker.shear(way.apply(t));
+        boolean even = isEven(up, motion) && isEven(side, motion);
+        for (int k = 0; !even && k < times.length; k++) {
+            double shear = Baker.shear(way.apply(times[k]));
             if (!(shear <= SHEAR)) {
                 throw new Refused(
                         "rehang.shear", asset.nodeRef(n), String.format(java.util.Locale.ROOT, "%.3g", shear));
             }
         }
         return Baker.channels(n, times, Baker.stepped(movers), parts, rest);
+    }
+
+    /** Where no node scales unevenly there is no shear to be looked for. */
+    private boolean isEven(List<Integer> chain, NodeMotion motion) {
+        for (int n : chain) {
+            float[] size = asset.nodes().get(n).local().scale();
+            boolean even = Math.abs(size[0] - size[1]) < 1e-6 && Math.abs(size[0] - size[2]) < 1e-6;
+            boolean scales = motion.channels(n).stream().anyMatch(c -> c.path() == Channel.Path.SCALE);
+            if (!even || scales || asset.nodes().get(n).local().matrix() != null) {
+                return false;
+            }
+        }
+        return true;
     }
 
     private List<Skin> skins() {

@@ -311,7 +311,7 @@ public class SkeletonStepsTest {
             done(asset, step);
             double ms = (System.nanoTime() - start) / 1e6;
             System.out.printf("%s on 1000 joints: %.0f ms%n", step.getClass().getSimpleName(), ms);
-            assertThat(ms).as(step.toString()).isLessThan(step instanceof TrimIdle ? 5_000 : 1_000);
+            assertThat(ms).as(step.toString()).isLessThan(step instanceof TrimIdle ? 20_000 : 1_000);
         }
     }
 }
