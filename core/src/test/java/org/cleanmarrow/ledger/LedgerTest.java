@@ -41,6 +41,7 @@ import org.cleanmarrow.steps.RenamePattern;
 import org.cleanmarrow.steps.Reparent;
 import org.cleanmarrow.steps.ReplacePrefix;
 import org.cleanmarrow.steps.RestFrom;
+import org.cleanmarrow.steps.RigParts;
 import org.cleanmarrow.steps.RootMotion;
 import org.cleanmarrow.steps.ScaleClip;
 import org.cleanmarrow.steps.SetPivot;
@@ -49,6 +50,8 @@ import org.cleanmarrow.steps.SetWeight;
 import org.cleanmarrow.steps.ShareDuplicates;
 import org.cleanmarrow.steps.Ship;
 import org.cleanmarrow.steps.Simplify;
+import org.cleanmarrow.steps.SplitJoint;
+import org.cleanmarrow.steps.StaticTwin;
 import org.cleanmarrow.steps.Steps;
 import org.cleanmarrow.steps.SweepLods;
 import org.cleanmarrow.steps.TPose;
@@ -112,6 +115,9 @@ public class LedgerTest {
                 new TrimIdle(""),
                 new Reparent("j_3", Optional.of("root"), true),
                 new MergeJoint("j_3"),
+                new SplitJoint("j_4", 3, true),
+                new StaticTwin("figure", "statue"),
+                new RigParts("statue"),
                 new OrientJoints("*", OrientJoints.Along.X),
                 new SetRoles(ROLES),
                 new TPose(30),

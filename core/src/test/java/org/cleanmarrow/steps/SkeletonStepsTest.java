@@ -293,6 +293,63 @@ public class SkeletonStepsTest {
         assertThatThrownBy(() -> done(asset, new MergeJoint("root"))).isInstanceOf(Refused.class);
     }
 
+    @Test(dataProvider = "sizes")
+    public void splitBonesRiggedPartsAndStillTwinsMoveNothing(int seed, int joints) throws Refused {
+        if (joints > 60) {
+            return;
+        }
+        Asset asset = asset(seed, joints);
+        double near = 1e-4 * Math.max(1, size(asset));
+        boolean[] flags = asset.jointFlags();
+        int child = java.util.stream.IntStream.range(0, flags.length)
+                .filter(n -> flags[n] && asset.parents()[n] >= 0 && flags[asset.parents()[n]])
+                .filter(n -> !asset.nodes().get(asset.parents()[n]).name().equals("root"))
+                .findFirst()
+                .orElseThrow();
+        String parent = asset.nodes().get(asset.parents()[child]).name();
+        for (boolean weights : new boolean[] {true, false}) {
+            Asset split = done(asset, new SplitJoint(asset.nodeRef(child), 4, weights))
+                    .asset();
+            assertThat(moved(asset, split)).as("split").isLessThan(near);
+            assertThat(split.findNode(parent + "_3")).isNotNegative();
+            assertThat(split.parents()[split.findNode(asset.nodes().get(child).name())])
+                    .isEqualTo(split.findNode(parent + "_3"));
+            var rows = split.meshes().getFirst().primitives().getFirst().influences();
+            var were = asset.meshes().getFirst().primitives().getFirst().influences();
+            for (int v = 0; v < rows.vertexCount(); v++) {
+                assertThat(rows.sum(v)).isCloseTo(were.sum(v), within(1e-6));
+            }
+        }
+        Asset rigged = done(asset, new RigParts("crate, tool")).asset();
+        assertThat(rigged.jointFlags()[rigged.findNode("crate")]).isTrue();
+        for (Clip clip : asset.clips()) {
+            double t = (clip.start() + clip.end()) / 2;
+            float[] was = at(asset, "tool", clip.name(), t);
+            float[] is = at(rigged, "tool_mesh", clip.name(), t);
+            for (int i = 0; i < was.length; i++) {
+                assertThat((double) is[i]).isCloseTo(was[i], within(near));
+            }
+        }
+        Asset twin = done(asset, new StaticTwin("figure", "statue")).asset();
+        float[] figure = at(asset, "figure", "", 0);
+        float[] statue = at(twin, "statue", "linear", 0.5);
+        for (int i = 0; i < figure.length; i++) {
+            assertThat((double) statue[i]).isCloseTo(figure[i], within(1e-5 * Math.max(1, size(asset))));
+        }
+        assertThatThrownBy(() -> done(asset, new SplitJoint("root", 2, true))).isInstanceOf(Refused.class);
+        assertThatThrownBy(() -> done(asset, new RigParts("figure"))).isInstanceOf(Refused.class);
+    }
+
+    private static float[] at(Asset asset, String node, String clip, double seconds) {
+        int n = asset.findNode(node);
+        var place = new org.cleanmarrow.pose.MeshPlace(
+                n, asset.nodes().get(n).mesh(), asset.nodes().get(n).skin());
+        Rig rig = new Rig(asset);
+        int number = asset.findClip(clip);
+        return new org.cleanmarrow.pose.Deformer(asset)
+                .positions(place, number < 0 ? rig.rest() : rig.at(asset.clips().get(number), seconds));
+    }
+
     /**
      * Steps on a thousand joints; those that bake nothing stay under a second. Trimming bakes chains of hundreds of joints
      * with random curves here, which no real skeleton has.

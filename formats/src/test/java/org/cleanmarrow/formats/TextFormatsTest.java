@@ -252,7 +252,7 @@ public class TextFormatsTest {
                 "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 1 Xrotation\n}\nMOTION\nFrames: 2000000000\nFrame Time: 0.1\n1\n",
                 "too short"
             },
-            {"a.bvh", "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 2 Xrotation Wobble\n}\n", "wobble"},
+            {"a.bvh", "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 2 Xrotation Wobble\n}\n", "\"Wobble\""},
             {"a.bvh", "HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\n", "ends too early"},
             {"a.bvh", "HIERARCHY\n" + "ROOT a\n{\nOFFSET 0 0 0\n" + "JOINT b\n{\nOFFSET 0 0 0\n".repeat(3000), "deeper"
             },

@@ -19,7 +19,9 @@ import org.cleanmarrow.steps.OrientJoints;
 import org.cleanmarrow.steps.Rebind;
 import org.cleanmarrow.steps.Reparent;
 import org.cleanmarrow.steps.RestFrom;
+import org.cleanmarrow.steps.RigParts;
 import org.cleanmarrow.steps.RootMotion;
+import org.cleanmarrow.steps.SplitJoint;
 
 /** Root motion, rest against bind, and the hierarchy changed joint by joint. */
 final class HierarchySection {
@@ -72,7 +74,9 @@ final class HierarchySection {
                 inPlace,
                 new StepRow(desk, "hang-preview")
                         .also("hang", "hang.act", () -> new Reparent(joint(), above(), inPlace.isSelected()))
-                        .also("merge-joint", "hang.merge", () -> new MergeJoint(joint())),
+                        .also("merge-joint", "hang.merge", () -> new MergeJoint(joint()))
+                        .also("split-joint", "hang.split", () -> new SplitJoint(joint(), 2, true))
+                        .also("rig-parts", "hang.rig", () -> new RigParts("*")),
                 Parts.choices("along", "orient.along", OrientJoints.Along.values(), along),
                 new StepRow(desk, "orient-preview")
                         .also("orient-all", "orient.all", () -> new OrientJoints("*", along.get()))

@@ -1,0 +1,149 @@
+package org.cleanmarrow.steps;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Local;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Parameter;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.Work;
+import org.joml.Matrix3d;
+import org.joml.Matrix4d;
+import org.joml.Quaterniond;
+import org.joml.Vector3d;
+
+/**
+ * Puts joints between a joint and one below it, evenly along the bone. The new ones stand still in the one above, so that
+ * nothing moves; weights may be shared out among them by where vertices are along the bone.
+ */
+@StepInfo(name = "split-joint", says = "Puts further joints between a joint and one right below it; nothing moves.")
+public record SplitJoint(
+        @Parameter(says = "the joint below, whose bone is split")
+        String below,
+
+        @Parameter(says = "pieces that the bone is to have, 2 to 64", fallback = "2")
+        int pieces,
+
+        @Parameter(says = "share the joint's weights out along the bone", fallback = "true")
+        boolean weights)
+        implements Step {
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        int child = Names.node(asset, below);
+        int n = asset.parents()[child];
+        boolean[] joint = asset.jointFlags();
+        if (n < 0 || !joint[n] || !joint[child]) {
+            throw new Refused("split.no.bone", asset.nodeRef(child));
+        }
+        if (pieces < 2 || pieces > 64) {
+            throw new Refused("split.pieces", pieces);
+        }
+        Vector3d bone = asset.nodes().get(child).local().position();
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        int[] made = new int[pieces - 1];
+        Vector3d step = new Vector3d(bone).div(pieces);
+        for (int i = 0; i < made.length; i++) {
+            made[i] = nodes.size();
+            String name = asset.nodes().get(n).name() + "_" + (i + 1);
+            if (asset.nodes().stream().anyMatch(x -> x.name().equals(name))) {
+                throw new Refused("name.taken", name);
+            }
+            int next = i + 1 < made.length ? nodes.size() + 1 : child;
+            nodes.add(Node.group(name, Local.at(step.x, step.y, step.z), next));
+        }
+        nodes.set(
+                n,
+                nodes.get(n)
+                        .withChildren(Arrays.stream(nodes.get(n).children())
+                                .map(c -> c == child ? made[0] : c)
+                                .toArray()));
+        Asset placed = asset.withNodes(nodes);
+        NodeEdits edits = new NodeEdits(placed);
+        Vector3d less = new Vector3d(step).mul(-made.length);
+        edits.map(child, new NodeMap(new Matrix3d(), less, new Quaterniond(), new Quaterniond(), new Matrix3d()));
+        Asset out = edits.done();
+        long shared = 0;
+        List<Skin> skins = new ArrayList<>();
+        List<Mesh> meshes = new ArrayList<>(out.meshes());
+        for (int s = 0; s < out.skins().size(); s++) {
+            Skin skin = out.skins().get(s);
+            int own = skin.indexOfNode(n);
+            if (own < 0) {
+                skins.add(skin);
+                continue;
+            }
+            skins.add(longer(skin, own, made, step));
+            for (int m = 0; weights && m < meshes.size(); m++) {
+                if (out.skinOfMesh(m) == s) {
+                    Mesh was = meshes.get(m);
+                    meshes.set(m, sharedOut(was, skin, own, bone));
+                    shared += was == meshes.get(m) ? 0 : 1;
+                }
+            }
+        }
+        return Change.of(out.withSkins(skins).withMeshes(meshes))
+                .count("joints put in", made.length)
+                .count("meshes whose weights were shared out", shared);
+    }
+
+    private static Skin longer(Skin skin, int own, int[] made, Vector3d step) {
+        int count = skin.joints().length;
+        int[] joints = Arrays.copyOf(skin.joints(), count + made.length);
+        Matrix4d[] binds = new Matrix4d[joints.length];
+        for (int j = 0; j < count; j++) {
+            binds[j] = skin.inverseBind(j);
+        }
+        for (int i = 0; i < made.length; i++) {
+            joints[count + i] = made[i];
+            binds[count + i] =
+                    new Matrix4d().translation(new Vector3d(step).mul(-(i + 1))).mul(skin.inverseBind(own));
+        }
+        return skin.with(joints, Skin.pack(binds), skin.skeleton());
+    }
+
+    /** Each vertex's weight of the joint goes to the two pieces that it lies between. */
+    private Mesh sharedOut(Mesh mesh, Skin skin, int own, Vector3d bone) {
+        Matrix4d into = skin.inverseBind(own);
+        int first = skin.joints().length;
+        boolean any = false;
+        List<Primitive> out = new ArrayList<>();
+        for (Primitive p : mesh.primitives()) {
+            if (p.influences() == null || bone.lengthSquared() == 0) {
+                out.add(p);
+                continue;
+            }
+            Influences.Builder rows = new Influences.Builder(p.vertexCount());
+            for (int v = 0; v < p.vertexCount(); v++) {
+                Vector3d at = into.transformPosition(
+                        new Vector3d(p.positions()[v * 3], p.positions()[v * 3 + 1], p.positions()[v * 3 + 2]));
+                double along = Math.clamp(at.dot(bone) / bone.lengthSquared(), 0, 1) * pieces - 0.5;
+                int low = (int) Math.clamp(Math.floor(along), 0, pieces - 1);
+                int high = Math.min(low + 1, pieces - 1);
+                float part = high == low ? 0 : (float) Math.clamp(along - low, 0, 1);
+                for (int i = p.influences().offsets()[v]; i < p.influences().offsets()[v + 1]; i++) {
+                    float w = p.influences().weights()[i];
+                    if (p.influences().joints()[i] != own) {
+                        rows.add(p.influences().joints()[i], w);
+                        continue;
+                    }
+                    any = true;
+                    float upper = w * part;
+                    rows.add(low == 0 ? own : first + low - 1, w - upper);
+                    rows.add(first + high - 1, upper);
+                }
+                rows.endRow();
+            }
+            out.add(p.withInfluences(rows.build()));
+        }
+        return any ? mesh.withPrimitives(out) : mesh;
+    }
+}
