@@ -8,25 +8,47 @@ import java.util.regex.Pattern;
 
 /**
  * A pattern of names in which {@code *} stands for any run of characters and {@code ?} for one; several are divided by
- * commas, and any of them may fit. Upper and lower case are different.
+ * commas, and any of them may fit; a sign after a backslash stands for itself. Upper and lower case are different.
  */
 public final class NamePattern {
     private final List<Pattern> any = new ArrayList<>();
 
     public NamePattern(String text) {
-        for (String one : text.split(",")) {
-            if (!one.isBlank()) {
-                any.add(compiled(one.strip()));
+        StringBuilder regex = new StringBuilder();
+        StringBuilder blanks = new StringBuilder();
+        boolean escaped = false;
+        for (int c : text.codePoints().toArray()) {
+            if (!escaped && c == '\\') {
+                escaped = true;
+            } else if (!escaped && c == ',') {
+                end(regex);
+                blanks.setLength(0);
+            } else if (!escaped && Character.isWhitespace(c)) {
+                // Blanks beside a comma are no part of a name, those within one are.
+                blanks.appendCodePoint(c);
+            } else {
+                if (!regex.isEmpty() && !blanks.isEmpty()) {
+                    regex.append(Pattern.quote(blanks.toString()));
+                }
+                blanks.setLength(0);
+                boolean sign = !escaped && (c == '*' || c == '?');
+                regex.append(sign ? c == '*' ? "(.*)" : "(.)" : Pattern.quote(Character.toString(c)));
+                escaped = false;
             }
+        }
+        end(regex);
+    }
+
+    private void end(StringBuilder regex) {
+        if (!regex.isEmpty()) {
+            any.add(Pattern.compile(regex.toString(), Pattern.DOTALL));
+            regex.setLength(0);
         }
     }
 
-    private static Pattern compiled(String one) {
-        StringBuilder regex = new StringBuilder();
-        for (char c : one.toCharArray()) {
-            regex.append(c == '*' ? "(.*)" : c == '?' ? "(.)" : Pattern.quote(String.valueOf(c)));
-        }
-        return Pattern.compile(regex.toString(), Pattern.DOTALL);
+    /** The pattern that fits one name and no other, whatever signs are in it. */
+    public static String exactly(String name) {
+        return name.replaceAll("([\\\\*?,\\s\\p{Z}\\p{Cntrl}])", "\\\\$1");
     }
 
     public boolean fits(String name) {

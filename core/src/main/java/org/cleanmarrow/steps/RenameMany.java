@@ -1,6 +1,8 @@
 package org.cleanmarrow.steps;
 
+import java.util.Collections;
 import java.util.Map;
+import java.util.TreeMap;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Parameter;
@@ -18,7 +20,7 @@ public record RenameMany(
         Map<String, String> names)
         implements Step {
     public RenameMany {
-        names = Map.copyOf(names);
+        names = Collections.unmodifiableMap(new TreeMap<>(names));
     }
 
     @Override

@@ -1,7 +1,9 @@
 package org.cleanmarrow.steps;
 
+import java.util.Collections;
 import java.util.EnumMap;
 import java.util.Map;
+import java.util.TreeMap;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.roles.Roles;
@@ -18,12 +20,12 @@ public record SetRoles(
         @Parameter(says = "roles, such as leftUpperArm, and the joints that have them")
         Map<String, String> roles) implements Step {
     public SetRoles {
-        roles = Map.copyOf(roles);
+        roles = Collections.unmodifiableMap(new TreeMap<>(roles));
     }
 
     /** The step for roles and node numbers of an asset. */
     public static SetRoles of(Asset asset, Map<Role, Integer> roles) {
-        Map<String, String> out = new java.util.TreeMap<>();
+        Map<String, String> out = new TreeMap<>();
         roles.forEach((role, node) -> out.put(role.code(), asset.nodeRef(node)));
         return new SetRoles(out);
     }

@@ -51,4 +51,20 @@ public class NamingTest {
         assertThat(new NamePattern("a.b[c]").fits("a.b[c]")).isTrue();
         assertThat(new NamePattern("").fits("")).isFalse();
     }
+
+    @Test
+    public void anyNameHasAPatternThatFitsItAlone() {
+        for (String name : new String[] {
+            "a,b", "star*", "who?", "back\\slash", " spaced out ", "plain", "comma, blank", "naïve 🦀?"
+        }) {
+            NamePattern exact = new NamePattern(NamePattern.exactly(name));
+            assertThat(exact.fits(name)).as(name).isTrue();
+            assertThat(exact.fits(name + "x")).as(name).isFalse();
+            assertThat(exact.fits("star_shaped")).as(name).isFalse();
+        }
+        NamePattern two = new NamePattern("left hand , right hand");
+        assertThat(two.fits("left hand")).isTrue();
+        assertThat(two.fits("right hand")).isTrue();
+        assertThat(two.fits("left")).isFalse();
+    }
 }

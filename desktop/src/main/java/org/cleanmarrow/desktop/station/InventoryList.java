@@ -123,7 +123,9 @@ final class InventoryList extends VBox {
             desk.message().set(Words.of("inventory.all.seen"));
             return;
         }
-        String refs = nodes.stream().map(n -> desk.now().nodeRef(n)).collect(Collectors.joining(", "));
+        String refs = nodes.stream()
+                .map(n -> NamePattern.exactly(desk.now().nodeRef(n)))
+                .collect(Collectors.joining(", "));
         desk.apply(new Ship(Ship.Kind.PART, refs, Optional.empty(), false));
     }
 
@@ -159,7 +161,8 @@ final class InventoryList extends VBox {
             facts.setMinWidth(USE_PREF_SIZE);
             ships.setOnAction(e -> {
                 Inventory.Item item = getItem();
-                desk.apply(new Ship(kindOf(item), item.ref(), Optional.empty(), ships.isSelected()));
+                desk.apply(
+                        new Ship(kindOf(item), NamePattern.exactly(item.ref()), Optional.empty(), ships.isSelected()));
             });
         }
 

@@ -142,7 +142,7 @@ public final class ObjReader {
                 current = null;
             }
             case "mtllib" -> library(in.rest());
-            case "s" -> smoothing = in.numberNext() ? in.whole() : 0;
+            case "s" -> smoothing = in.numberNext() ? (int) (long) in.number() : 0;
             case "#" -> remark();
             default -> {
                 // Curves and what is newer is passed over.
