@@ -250,6 +250,31 @@ public class ChecksTest {
                 .anyMatch(f -> f.check().equals("binds") && f.count() == 1);
     }
 
+    @Test
+    public void bindsThatSkinsDisagreeAbout() {
+        Asset asset = clean();
+        Skin skin = asset.skins().getFirst();
+        float[] binds = skin.inverseBinds().clone();
+        Skin twin = skin.with(skin.joints(), binds, skin.skeleton());
+        Node figure =
+                asset.nodes().stream().filter(n -> n.skin() == 0).findFirst().orElseThrow();
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        nodes.add(Node.group("figure_twin", Local.IDENTITY).withMesh(figure.mesh(), 1));
+        Asset two = asset.withNodes(nodes).withSkins(List.of(skin, twin));
+        assertThat(findings(two)).noneMatch(f -> f.check().equals("binds-differ"));
+        // The second skin has two of its joints bound a little elsewhere.
+        binds[12] += 0.05f;
+        binds[16 * 3 + 13] += 0.05f;
+        Asset bad = two.withSkins(List.of(skin, skin.with(skin.joints(), binds, skin.skeleton())));
+        Finding finding = findings(bad).stream()
+                .filter(f -> f.check().equals("binds-differ"))
+                .findFirst()
+                .orElseThrow();
+        assertThat(finding.count()).isEqualTo(2);
+        assertThat(finding.message()).contains(asset.nodeRef(skin.joints()[0]));
+        fixes(bad, finding);
+    }
+
     /** A person is about 1.83 m (common practice); factors after the inch and foot of NIST SP 811. */
     @Test
     public void unitMixUpsAreNamedByTheirFactor() {

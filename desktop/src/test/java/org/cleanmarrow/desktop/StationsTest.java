@@ -274,4 +274,92 @@ public class StationsTest extends DeskWindow {
                 .isTrue();
         assertThat(on(() -> desk.findingsAt(Station.SKELETON))).isEmpty();
     }
+
+    private double lastMoved() throws Exception {
+        return on(() -> desk.history().done().getLast().motion().orElseThrow().largestMetres());
+    }
+
+    private void choose(String joint) throws Exception {
+        on(() -> {
+            desk.joint().set(joint);
+            return null;
+        });
+        quiet();
+    }
+
+    private String above(String node) throws Exception {
+        Asset asset = now();
+        int parent = asset.parents()[asset.findNode(node)];
+        return parent < 0 ? "" : asset.nodes().get(parent).name();
+    }
+
+    @Test
+    public void theHeronsHierarchyIsChangedAndNothingMoves() throws Exception {
+        open("marsh-heron");
+        station(Station.SKELETON);
+        int joints = now().nodes().size();
+        press("#merge-joint");
+        assertThat(text("#hang-preview")).contains("Choose a joint first");
+        assertThat(on(() -> desk.history().done())).isEmpty();
+
+        choose("left_foot");
+        press("#split-joint");
+        quiet();
+        assertThat(now().nodes()).hasSize(joints + 1);
+        assertThat(above("left_foot")).isEqualTo("left_shank_1");
+        assertThat(above("left_shank_1")).isEqualTo("left_shank");
+        assertThat(lastMoved()).isLessThan(1e-4);
+
+        choose("left_shank_1");
+        press("#merge-joint");
+        quiet();
+        assertThat(now().nodes()).hasSize(joints);
+        assertThat(above("left_foot")).isEqualTo("left_shank");
+
+        choose("beak");
+        type("#hang-on", "neck_3");
+        press("#hang");
+        quiet();
+        assertThat(above("beak")).isEqualTo("neck_3");
+        assertThat(lastMoved()).isLessThan(1e-4);
+        press("#undo");
+        quiet();
+        assertThat(above("beak")).isEqualTo("head");
+
+        choose("head");
+        type("#hang-on", "beak_end");
+        press("#hang");
+        quiet();
+        assertThat(on(() -> desk.message().get())).contains("head would hang below itself");
+        assertThat(above("head")).isEqualTo("neck_7");
+
+        press("#orient-all");
+        quiet();
+        assertThat(lastMoved()).isLessThan(1e-4);
+        // Every bone with one joint after it looks along its own Y axis.
+        Asset turned = now();
+        for (String name : List.of("left_shank", "right_shank", "neck_2", "neck_4")) {
+            int node = turned.findNode(name);
+            int child = turned.nodes().get(node).children()[0];
+            Vector3d way = turned.nodes().get(child).local().position();
+            assertThat(Math.toDegrees(way.angle(new Vector3d(0, 1, 0))))
+                    .as(name)
+                    .isLessThan(0.01);
+        }
+    }
+
+    @Test
+    public void theBridgesPartsBecomeJoints() throws Exception {
+        open("lift-bridge");
+        station(Station.SKELETON);
+        assertThat(on(() -> desk.now().skins())).isEmpty();
+        int moving = now().clips().getFirst().channels().size();
+        press("#rig-parts");
+        quiet();
+        Asset rigged = now();
+        assertThat(rigged.skins()).isNotEmpty();
+        assertThat(rigged.clips().getFirst().channels()).hasSize(moving);
+        assertThat(lastMoved()).isLessThan(1e-4);
+        assertThat(rigged.jointFlags()[rigged.findNode("west_leaf")]).isTrue();
+    }
 }

@@ -106,7 +106,7 @@ final class HierarchySection {
                             .limit(500)
                             .map(r -> String.format(
                                     Locale.ROOT,
-                                    "%s  ·  %.2f mm  %.2f°",
+                                    "%s · %.1f mm %.1f°",
                                     listed.nodes().get(r.node()).name(),
                                     r.metres() * 1000,
                                     r.degrees()))
@@ -121,7 +121,7 @@ final class HierarchySection {
 
     private String joint() throws StepRow.Unclear {
         if (desk.jointNode() < 0) {
-            throw new StepRow.Unclear("skeleton.name.choose");
+            throw new StepRow.Unclear("skeleton.choose");
         }
         return desk.joint().get();
     }
