@@ -28,6 +28,7 @@ public final class Checks {
             new JointsNamedTwice(),
             new DegenerateBinds(),
             new BindsDiffer(),
+            new JointBudget(),
             new RolesSound(),
             new StrayVertices(),
             new WeightSums(),

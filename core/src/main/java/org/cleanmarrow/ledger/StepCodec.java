@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.reference.SkeletonOutline;
 import org.cleanmarrow.step.Parameter;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.StepInfo;
@@ -66,6 +67,7 @@ public final class StepCodec {
             }
             case VertexSet set -> VertexSetJson.write(set);
             case Conventions c -> ConventionsJson.write(c);
+            case SkeletonOutline outline -> SkeletonOutlineJson.write(outline);
             case Enum<?> constant -> make.stringNode(constant.name().toLowerCase(Locale.ROOT));
             default -> throw new IllegalStateException("no JSON form for " + value.getClass());
         };
@@ -155,6 +157,9 @@ public final class StepCodec {
         if (type == Conventions.class) {
             return ConventionsJson.read(json).orElse(null);
         }
+        if (type == SkeletonOutline.class) {
+            return SkeletonOutlineJson.read(json).orElse(null);
+        }
         for (Object constant : type.getEnumConstants()) {
             if (((Enum<?>) constant).name().equalsIgnoreCase(json.asString(""))) {
                 return constant;
@@ -222,6 +227,7 @@ public final class StepCodec {
             case "double" -> "number";
             case "boolean" -> "true or false";
             case "VertexSet" -> "vertices";
+            case "SkeletonOutline" -> "skeleton";
             default -> "conventions";
         };
     }

@@ -1,37 +1,27 @@
 package org.cleanmarrow.steps;
 
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.convention.Conversion;
-import org.cleanmarrow.geometry.Box;
-import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.reference.JointMap;
 import org.cleanmarrow.step.Step;
-import org.joml.Matrix4d;
-import org.joml.Vector3d;
 
 /** Finds in a reference what is the same thing under another name. */
 public final class NamesFrom {
-    /** Joints this near, as a share of the figure's size, are the same joint. */
-    private static final double NEAR = 0.004;
-
     private NamesFrom() {}
 
     /**
      * Steps that give an asset the names of a reference; none where all are the same already. Parts are the same where
-     * their vertices and triangles are as many and no other's are; joints where their names differ only in case, signs or
-     * a subject's prefix, or where no other stands so near at rest.
+     * their vertices and triangles are as many and no other's are; joints as {@link JointMap} finds them.
      */
     public static List<Step> reference(Asset asset, Asset reference) {
         List<Step> out = new ArrayList<>();
-        Map<String, String> nodes = new LinkedHashMap<>(joints(asset, reference));
+        Map<String, String> nodes = new LinkedHashMap<>(JointMap.guess(asset, reference));
         Map<String, String> meshes = new LinkedHashMap<>();
         for (int[] pair : parts(asset, reference)) {
             put(
@@ -96,76 +86,6 @@ public final class NamesFrom {
             Mesh mesh = asset.meshes().get(m);
             out.computeIfAbsent(List.of(mesh.vertexCount(), mesh.triangleCount()), k -> new ArrayList<>())
                     .add(m);
-        }
-        return out;
-    }
-
-    private static String plain(String name) {
-        return name.substring(name.lastIndexOf(':') + 1)
-                .toLowerCase(Locale.ROOT)
-                .replaceAll("[^a-z0-9]", "");
-    }
-
-    private static Map<String, String> joints(Asset asset, Asset reference) {
-        Map<String, String> out = new LinkedHashMap<>();
-        boolean[] own = asset.jointFlags();
-        boolean[] others = reference.jointFlags();
-        Map<String, Integer> byPlain = new HashMap<>();
-        for (int n = 0; n < others.length; n++) {
-            if (others[n]) {
-                byPlain.merge(plain(reference.nodes().get(n).name()), n, (a, b) -> -1);
-            }
-        }
-        List<Vector3d> places = places(asset);
-        List<Vector3d> known = places(reference);
-        double near = NEAR * Math.max(span(places, own), span(known, others));
-        for (int n = 0; n < own.length; n++) {
-            if (!own[n]) {
-                continue;
-            }
-            int found = byPlain.getOrDefault(plain(asset.nodes().get(n).name()), -1);
-            found = found >= 0 ? found : nearest(places.get(n), known, others, near);
-            if (found >= 0) {
-                put(
-                        out,
-                        asset.nodes().get(n).name(),
-                        reference.nodes().get(found).name());
-            }
-        }
-        return out;
-    }
-
-    /** The only joint so near, or -1. */
-    private static int nearest(Vector3d at, List<Vector3d> known, boolean[] joint, double near) {
-        int found = -1;
-        for (int n = 0; n < joint.length; n++) {
-            if (joint[n] && known.get(n).distance(at) < near) {
-                if (found >= 0) {
-                    return -1;
-                }
-                found = n;
-            }
-        }
-        return found;
-    }
-
-    private static double span(List<Vector3d> places, boolean[] joint) {
-        Box box = Box.empty();
-        for (int n = 0; n < joint.length; n++) {
-            if (joint[n]) {
-                box.grow(places.get(n).x, places.get(n).y, places.get(n).z);
-            }
-        }
-        return box.diagonal();
-    }
-
-    /** Places of all nodes at rest, in metres as glTF has its axes. */
-    private static List<Vector3d> places(Asset asset) {
-        Matrix4d view = Conversion.between(asset.conventions(), org.cleanmarrow.convention.Conventions.GLTF)
-                .matrix();
-        List<Vector3d> out = new ArrayList<>();
-        for (Matrix4d world : new Rig(asset).rest().world()) {
-            out.add(view.transformPosition(world.getTranslation(new Vector3d())));
         }
         return out;
     }

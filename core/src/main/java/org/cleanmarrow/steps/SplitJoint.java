@@ -48,64 +48,76 @@ public record SplitJoint(
             throw new Refused("split.pieces", pieces);
         }
         Vector3d bone = asset.nodes().get(child).local().position();
+        List<String> names = new ArrayList<>();
+        double[] shares = new double[pieces - 1];
+        for (int i = 0; i < shares.length; i++) {
+            names.add(asset.nodes().get(n).name() + "_" + (i + 1));
+            shares[i] = (i + 1.0) / pieces;
+        }
+        Asset out = put(asset, child, names, shares);
+        long shared = 0;
+        List<Mesh> meshes = new ArrayList<>(out.meshes());
+        for (int m = 0; weights && m < meshes.size(); m++) {
+            int s = asset.skinOfMesh(m);
+            int own = s < 0 ? -1 : asset.skins().get(s).indexOfNode(n);
+            if (own >= 0) {
+                Mesh was = meshes.get(m);
+                meshes.set(m, sharedOut(was, asset.skins().get(s), own, bone));
+                shared += was == meshes.get(m) ? 0 : 1;
+            }
+        }
+        return Change.of(out.withMeshes(meshes))
+                .count("joints put in", shares.length)
+                .count("meshes whose weights were shared out", shared);
+    }
+
+    /**
+     * The asset with joints on the bone above a joint, one below the other, in every skin that has the joint above last.
+     *
+     * @param shares where on the bone, rising from 0 to 1
+     */
+    static Asset put(Asset asset, int child, List<String> names, double[] shares) throws Refused {
+        int n = asset.parents()[child];
+        Vector3d bone = asset.nodes().get(child).local().position();
         List<Node> nodes = new ArrayList<>(asset.nodes());
-        int[] made = new int[pieces - 1];
-        Vector3d step = new Vector3d(bone).div(pieces);
-        for (int i = 0; i < made.length; i++) {
-            made[i] = nodes.size();
-            String name = asset.nodes().get(n).name() + "_" + (i + 1);
+        int first = nodes.size();
+        double at = 0;
+        for (int i = 0; i < shares.length; i++) {
+            String name = names.get(i);
             if (asset.nodes().stream().anyMatch(x -> x.name().equals(name))) {
                 throw new Refused("name.taken", name);
             }
-            int next = i + 1 < made.length ? nodes.size() + 1 : child;
+            Vector3d step = new Vector3d(bone).mul(shares[i] - at);
+            at = shares[i];
+            int next = i + 1 < shares.length ? nodes.size() + 1 : child;
             nodes.add(Node.group(name, Local.at(step.x, step.y, step.z), next));
         }
         nodes.set(
                 n,
                 nodes.get(n)
                         .withChildren(Arrays.stream(nodes.get(n).children())
-                                .map(c -> c == child ? made[0] : c)
+                                .map(c -> c == child ? first : c)
                                 .toArray()));
-        Asset placed = asset.withNodes(nodes);
-        NodeEdits edits = new NodeEdits(placed);
-        Vector3d less = new Vector3d(step).mul(-made.length);
+        NodeEdits edits = new NodeEdits(asset.withNodes(nodes));
+        Vector3d less = new Vector3d(bone).mul(-at);
         edits.map(child, new NodeMap(new Matrix3d(), less, new Quaterniond(), new Quaterniond(), new Matrix3d()));
         Asset out = edits.done();
-        long shared = 0;
-        List<Skin> skins = new ArrayList<>();
-        List<Mesh> meshes = new ArrayList<>(out.meshes());
-        for (int s = 0; s < out.skins().size(); s++) {
-            Skin skin = out.skins().get(s);
-            int own = skin.indexOfNode(n);
-            if (own < 0) {
-                skins.add(skin);
-                continue;
-            }
-            skins.add(longer(skin, own, made, step));
-            for (int m = 0; weights && m < meshes.size(); m++) {
-                if (out.skinOfMesh(m) == s) {
-                    Mesh was = meshes.get(m);
-                    meshes.set(m, sharedOut(was, skin, own, bone));
-                    shared += was == meshes.get(m) ? 0 : 1;
-                }
-            }
-        }
-        return Change.of(out.withSkins(skins).withMeshes(meshes))
-                .count("joints put in", made.length)
-                .count("meshes whose weights were shared out", shared);
+        return out.withSkins(out.skins().stream()
+                .map(s -> s.indexOfNode(n) < 0 ? s : longer(s, n, first, bone, shares))
+                .toList());
     }
 
-    private static Skin longer(Skin skin, int own, int[] made, Vector3d step) {
+    private static Skin longer(Skin skin, int node, int first, Vector3d bone, double[] shares) {
         int count = skin.joints().length;
-        int[] joints = Arrays.copyOf(skin.joints(), count + made.length);
+        int[] joints = Arrays.copyOf(skin.joints(), count + shares.length);
         Matrix4d[] binds = new Matrix4d[joints.length];
         for (int j = 0; j < count; j++) {
             binds[j] = skin.inverseBind(j);
         }
-        for (int i = 0; i < made.length; i++) {
-            joints[count + i] = made[i];
+        for (int i = 0; i < shares.length; i++) {
+            joints[count + i] = first + i;
             binds[count + i] =
-                    new Matrix4d().translation(new Vector3d(step).mul(-(i + 1))).mul(skin.inverseBind(own));
+                    new Matrix4d().translation(new Vector3d(bone).mul(-shares[i])).mul(binds[skin.indexOfNode(node)]);
         }
         return skin.with(joints, Skin.pack(binds), skin.skeleton());
     }

@@ -62,7 +62,7 @@ public class FerryTest {
     public void everyPlantedFaultIsFoundWithItsCount(Demo demo) {
         Asset asset = demo.asset().get();
         // Held against its own conventions, so that axes are no matter here.
-        Target target = new Target("own", asset.conventions(), 4);
+        Target target = new Target("own", asset.conventions(), 4, 1000);
         Map<String, Long> found = Checks.run(asset, target, Work.QUIET).stream()
                 .collect(Collectors.groupingBy(Finding::check, Collectors.summingLong(Finding::count)));
         for (PlantedFault fault : demo.faults().get()) {
