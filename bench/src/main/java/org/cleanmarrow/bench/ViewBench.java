@@ -57,6 +57,7 @@ final class ViewBench {
                 asset,
                 0,
                 clip,
+                clip,
                 seconds,
                 Paint.INFLUENCE,
                 joint,

@@ -101,8 +101,7 @@ public record CylinderFit(Vector3d centre, Vector3d axis, double radius, double 
             double off = Math.hypot(x[i] - circle[0], y[i] - circle[1]) - circle[2];
             squares += off * off;
         }
-        Vector3d centre =
-                new Vector3d(u).mul(circle[0]).fma(circle[1], v).fma((low + high) / 2, axis);
+        Vector3d centre = new Vector3d(u).mul(circle[0]).fma(circle[1], v).fma((low + high) / 2, axis);
         return new CylinderFit(centre, axis, circle[2], Math.sqrt(squares / count));
     }
 

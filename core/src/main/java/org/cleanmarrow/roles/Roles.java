@@ -6,12 +6,11 @@ import java.util.List;
 import java.util.Map;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Carried;
+import org.cleanmarrow.asset.Extras;
 import org.cleanmarrow.asset.Node;
-import tools.jackson.core.JacksonException;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
-import tools.jackson.databind.node.ObjectNode;
+import tools.jackson.databind.node.JsonNodeFactory;
+
 
 /**
  * Which joint has which role, kept with the joint in its extras: {@code "extras": {"humanoid": ["leftUpperArm"]}}. So the
@@ -36,19 +35,8 @@ public final class Roles {
 
     /** Roles of one node. */
     public static List<Role> of(Node node) {
-        if (!node.carried().json().contains("\"" + KEY + "\"")) {
-            return List.of();
-        }
         List<Role> out = new ArrayList<>();
-        try {
-            JsonNode said = JsonMapper.shared()
-                    .readTree(node.carried().json())
-                    .path("extras")
-                    .path(KEY);
-            said.forEach(r -> Role.of(r.asString("")).ifPresent(out::add));
-        } catch (JacksonException e) {
-            // Says nothing that could be read.
-        }
+        Extras.of(node.carried(), KEY).forEach(r -> Role.of(r.asString("")).ifPresent(out::add));
         return out;
     }
 
@@ -70,19 +58,8 @@ public final class Roles {
     }
 
     private static Carried said(Carried carried, List<Role> roles) {
-        ObjectNode json = carried.isEmpty()
-                ? JsonMapper.shared().createObjectNode()
-                : (ObjectNode) JsonMapper.shared().readTree(carried.json());
-        ObjectNode extras =
-                json.path("extras").isObject() ? (ObjectNode) json.path("extras") : json.putObject("extras");
-        extras.remove(KEY);
-        if (!roles.isEmpty()) {
-            ArrayNode list = extras.putArray(KEY);
-            roles.forEach(r -> list.add(r.code()));
-        }
-        if (extras.isEmpty()) {
-            json.remove("extras");
-        }
-        return json.isEmpty() ? Carried.NONE : new Carried(json.toString());
+        ArrayNode list = JsonNodeFactory.instance.arrayNode();
+        roles.forEach(r -> list.add(r.code()));
+        return Extras.with(carried, KEY, roles.isEmpty() ? null : list);
     }
 }

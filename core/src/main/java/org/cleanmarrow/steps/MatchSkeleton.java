@@ -170,7 +170,8 @@ public record MatchSkeleton(
                                 .withPrimitives(meshes.get(m).primitives().stream()
                                         .map(p -> p.influences() == null
                                                 ? p
-                                                : p.withRenumbered(p.influences().renumbered(number[s])))
+                                                : p.withRenumbered(
+                                                        p.influences().renumbered(number[s])))
                                         .toList()));
             }
         }

@@ -32,6 +32,7 @@ import org.joml.Vector3d;
 @StepInfo(name = "mirror-limb", says = "Makes the joints of the other side, names swapped, with or without their keys.")
 public record MirrorLimb(
         @Parameter(says = "topmost joint of the limb") String top,
+
         @Parameter(says = "mirror the keys of all clips too", fallback = "false")
         boolean keys)
         implements Step {
@@ -47,8 +48,7 @@ public record MirrorLimb(
         int next = asset.nodes().size();
         for (int n : limb) {
             String name = asset.nodes().get(n).name();
-            String twin = SideWords.swapped(name)
-                    .orElseThrow(() -> new Refused("limb.no.side", asset.nodeRef(n)));
+            String twin = SideWords.swapped(name).orElseThrow(() -> new Refused("limb.no.side", asset.nodeRef(n)));
             if (asset.nodes().stream().anyMatch(x -> x.name().equals(twin))) {
                 throw new Refused("name.taken", twin);
             }
@@ -71,9 +71,7 @@ public record MirrorLimb(
         Asset out = asset;
         for (int n : limb) {
             Node node = asset.nodes().get(n);
-            Matrix4d above = n == first
-                    ? hang < 0 ? new Matrix4d() : world[hang]
-                    : placed.get(asset.parents()[n]);
+            Matrix4d above = n == first ? hang < 0 ? new Matrix4d() : world[hang] : placed.get(asset.parents()[n]);
             Matrix4d local = new Matrix4d(above).invert().mul(placed.get(n));
             if (!(Baker.shear(local) <= 1e-4)) {
                 throw new Refused("rehang.shear", asset.nodeRef(n), String.format("%.3g", Baker.shear(local)));
@@ -82,8 +80,9 @@ public record MirrorLimb(
             Node twin = new Node(name, Baker.parts(local), new int[0], -1, -1, -1, null, node.ships(), Carried.NONE);
             out = NewNodes.under(out, n == first ? hang : twins.get(asset.parents()[n]), twin);
         }
-        out = out.withSkins(
-                asset.skins().stream().map(s -> longer(s, limb, twins, world, placed)).toList());
+        out = out.withSkins(asset.skins().stream()
+                .map(s -> longer(s, limb, twins, world, placed))
+                .toList());
         if (keys) {
             out = keyed(out, asset, limb, twins, across, parent, hang, world);
         }
@@ -108,8 +107,7 @@ public record MirrorLimb(
             Map<Integer, Integer> twins,
             Matrix4d[] world,
             Map<Integer, Matrix4d> placed) {
-        List<Integer> held =
-                limb.stream().filter(n -> skin.indexOfNode(n) >= 0).toList();
+        List<Integer> held = limb.stream().filter(n -> skin.indexOfNode(n) >= 0).toList();
         if (held.isEmpty()) {
             return skin;
         }

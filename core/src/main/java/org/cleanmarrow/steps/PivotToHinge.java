@@ -30,7 +30,9 @@ import org.joml.Vector3d;
         says = "Puts a pivot in the axis of a hinge, fitted to chosen vertices, x along it; nothing moves.")
 public record PivotToHinge(
         @Parameter(says = "node of the part or joint") String part,
-        @Parameter(says = "name of the mesh that has the hinge") String mesh,
+
+        @Parameter(says = "name of the mesh that has the hinge")
+        String mesh,
 
         @Parameter(says = "vertices of the hinge's barrel or pin; whole triangles among them count")
         VertexSet vertices)
@@ -50,9 +52,13 @@ public record PivotToHinge(
         Vector3d c = fit.centre();
         Change pivoted = new SetPivot(part, SetPivot.To.POINT, "", c.x, c.y, c.z).apply(asset, work);
         Asset placed = pivoted.asset();
-        Matrix3d own = new Matrix3d().set(SkeletonOutline.axes(new Rig(placed).rest().world()[n]));
-        Matrix3d change = new Matrix3d().rotation(new org.joml.Quaterniond()
-                .rotationTo(new Vector3d(1, 0, 0), own.transpose(new Matrix3d()).transform(facing(fit.axis(), own))));
+        Matrix3d own =
+                new Matrix3d().set(SkeletonOutline.axes(new Rig(placed).rest().world()[n]));
+        Matrix3d change = new Matrix3d()
+                .rotation(new org.joml.Quaterniond()
+                        .rotationTo(
+                                new Vector3d(1, 0, 0),
+                                own.transpose(new Matrix3d()).transform(facing(fit.axis(), own))));
         Asset out = placed;
         if (!change.equals(new Matrix3d(), 1e-9)) {
             Rehang rehang = new Rehang(placed);

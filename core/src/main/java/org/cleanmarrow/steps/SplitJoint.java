@@ -116,8 +116,9 @@ public record SplitJoint(
         }
         for (int i = 0; i < shares.length; i++) {
             joints[count + i] = first + i;
-            binds[count + i] =
-                    new Matrix4d().translation(new Vector3d(bone).mul(-shares[i])).mul(binds[skin.indexOfNode(node)]);
+            binds[count + i] = new Matrix4d()
+                    .translation(new Vector3d(bone).mul(-shares[i]))
+                    .mul(binds[skin.indexOfNode(node)]);
         }
         return skin.with(joints, Skin.pack(binds), skin.skeleton());
     }

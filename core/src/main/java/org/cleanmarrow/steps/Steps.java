@@ -41,6 +41,7 @@ public final class Steps {
             RigParts.class,
             OrientJoints.class,
             MatchSkeleton.class,
+            SetSwing.class,
             SetRoles.class,
             TPose.class,
             RestFrom.class,

@@ -71,7 +71,9 @@ public class ReferenceSkeletonTest {
         SkeletonOutline outline = SkeletonOutline.of(reference);
         assertThat(SkeletonComparison.of(reference, outline, 1e-9, 1e-4)).isEmpty();
         Asset messed = messed(reference, joints);
-        double near = 1e-4 * Box.ofRest(reference).diagonal() * reference.conventions().metresPerUnit();
+        double near = 1e-4
+                * Box.ofRest(reference).diagonal()
+                * reference.conventions().metresPerUnit();
         assertThat(SkeletonComparison.of(messed, outline, near, 0.01))
                 .extracting(SkeletonComparison.Row::kind)
                 .contains(Kind.MISSING, Kind.EXTRA);
@@ -110,17 +112,17 @@ public class ReferenceSkeletonTest {
         nodes.set(
                 n,
                 nodes.get(n)
-                        .withLocal(Local.of(
-                                local.position(), local.turn().rotateY(Math.toRadians(30)), local.size())));
+                        .withLocal(Local.of(local.position(), local.turn().rotateY(Math.toRadians(30)), local.size())));
         List<SkeletonComparison.Row> turned =
                 SkeletonComparison.of(reference.withNodes(nodes), outline, 1e-6 * metres, 0.1);
-        assertThat(turned).filteredOn(r -> r.name().equals("joint_7")).singleElement().satisfies(r -> {
-            assertThat(r.kind()).isEqualTo(Kind.AXES);
-            assertThat(r.amount()).isCloseTo(30, within(0.01));
-        });
-        nodes.set(
-                n,
-                nodes.get(n).withLocal(Local.of(local.position().add(0, 0.25, 0), local.turn(), local.size())));
+        assertThat(turned)
+                .filteredOn(r -> r.name().equals("joint_7"))
+                .singleElement()
+                .satisfies(r -> {
+                    assertThat(r.kind()).isEqualTo(Kind.AXES);
+                    assertThat(r.amount()).isCloseTo(30, within(0.01));
+                });
+        nodes.set(n, nodes.get(n).withLocal(Local.of(local.position().add(0, 0.25, 0), local.turn(), local.size())));
         double above = reference.nodes().get(reference.parents()[n]).local().size().y;
         assertThat(SkeletonComparison.of(reference.withNodes(nodes), outline, 1e-6, 0.1))
                 .filteredOn(r -> r.name().equals("joint_7") && r.kind() == Kind.OFFSET)
@@ -144,8 +146,8 @@ public class ReferenceSkeletonTest {
                     .hasMessageContaining("reference");
         }
         Asset other = done(reference, new RenameMany(Rename.Kind.NODE, Map.of("root", "top")));
-        SkeletonOutline strange = new SkeletonOutline(List.of(new SkeletonOutline.Joint(
-                "somewhere", "", new org.joml.Vector3d(), new org.joml.Quaterniond())));
+        SkeletonOutline strange = new SkeletonOutline(List.of(
+                new SkeletonOutline.Joint("somewhere", "", new org.joml.Vector3d(), new org.joml.Quaterniond())));
         assertThatThrownBy(() -> done(other, new MatchSkeleton(strange, true, true, true)))
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("by name");

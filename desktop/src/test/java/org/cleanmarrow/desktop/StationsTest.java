@@ -20,6 +20,13 @@ import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.steps.Ship;
 import org.joml.Vector3d;
+import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.OrientJoints;
+import org.cleanmarrow.steps.Rename;
+import org.cleanmarrow.steps.RenameMany;
+import org.cleanmarrow.steps.RenamePattern;
+import org.cleanmarrow.trial.Swing;
 import org.testng.annotations.Test;
 
 /** Intake, and Scale and Axes, by mouse and keyboard, on the other assets of the ferry. */
@@ -361,5 +368,82 @@ public class StationsTest extends DeskWindow {
         assertThat(rigged.clips().getFirst().channels()).hasSize(moving);
         assertThat(lastMoved()).isLessThan(1e-4);
         assertThat(rigged.jointFlags()[rigged.findNode("west_leaf")]).isTrue();
+    }
+
+    @Test
+    public void theSkeletonIsComparedWithAReferenceAndMadeLikeIt() throws Exception {
+        Path folder = Files.createTempDirectory("marrow-reference");
+        Asset pilot = Demo.named("ferry-pilot").orElseThrow().asset().get();
+        Asset other = new OrientJoints("left_*", OrientJoints.Along.X)
+                .apply(
+                        new RenamePattern(Rename.Kind.NODE, "left_*", "L_*")
+                                .apply(pilot, Work.QUIET)
+                                .asset(),
+                        Work.QUIET)
+                .asset();
+        other = new OrientJoints("L_*", OrientJoints.Along.X).apply(other, Work.QUIET).asset();
+        Files.write(folder.resolve("house-rig.glb"), GltfWriter.glb(other));
+        openDemo();
+        station(Station.SKELETON);
+        assertThat(text("#reference-what")).contains("Load another skeleton");
+        on(() -> {
+            desk.openReference(folder.resolve("house-rig.glb"));
+            return null;
+        });
+        quiet();
+        assertThat(rows("#reference-differences")).contains("L_upper_arm is missing", "left_upper_arm is not there");
+        assertThat(rows("#reference-pairs")).contains("left_upper_arm  →  L_upper_arm");
+        // One pair taken away by hand and given again.
+        choose("left_forearm");
+        type("#reference-name", "");
+        press("#reference-pair");
+        assertThat(rows("#reference-pairs")).doesNotContain("left_forearm  →  L_forearm");
+        type("#reference-name", "L_forearm");
+        press("#reference-pair");
+        // Kept as a ledger of one step, and taken from it again.
+        Path kept = folder.resolve("names.ledger.json");
+        var names = on(() -> {
+            desk.saveNames(kept, new RenameMany(Rename.Kind.NODE, java.util.Map.of("left_hand", "L_hand")));
+            return desk.loadNames(kept);
+        });
+        assertThat(names).contains(java.util.Map.of("left_hand", "L_hand"));
+        press("#reference-rename");
+        quiet();
+        assertThat(rows("#reference-differences")).isNotEmpty().allMatch(r -> r.startsWith("L_") && r.contains("axes"));
+        press("#reference-match");
+        quiet();
+        assertThat(text("#reference-what")).contains("all the same");
+        assertThat(lastMoved()).isLessThan(1e-4);
+    }
+
+    @Test
+    public void aLeafSwingsWithinItsLimitsAndTheyAreKept() throws Exception {
+        open("lift-bridge");
+        station(Station.SKELETON);
+        press("#rig-parts");
+        quiet();
+        choose("west_leaf");
+        press("#swing-z");
+        type("#swing-from", "0");
+        type("#swing-to", "68");
+        press("#swing-try");
+        assertThat(on(() -> desk.trial().get().name())).isEqualTo("west_leaf z");
+        assertThat(on(() -> desk.playedClip().orElseThrow().channels())).hasSize(1);
+        assertThat(text("#time-what")).contains("west_leaf z", "100 %");
+        on(() -> {
+            ((javafx.scene.control.Slider) stage.getScene().lookup("#swing-at")).setValue(0.5);
+            return null;
+        });
+        assertThat(text("#time-what")).contains("50 %");
+        press("#swing-keep");
+        quiet();
+        int leaf = now().findNode("west_leaf");
+        assertThat(Swing.of(now().nodes().get(leaf))).contains(new Swing(2, 0, 68));
+        press("#swing-stop");
+        assertThat(on(() -> desk.trial().get())).isNull();
+        type("#swing-to", "-5");
+        press("#swing-keep");
+        quiet();
+        assertThat(on(() -> desk.message().get())).contains("lesser");
     }
 }

@@ -7,7 +7,9 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
@@ -46,6 +48,8 @@ import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.steps.NamesFrom;
+import org.cleanmarrow.steps.RenameMany;
+import org.cleanmarrow.trial.TrialPose;
 
 /**
  * All state that the interface shows, and the acts that change it. Lives on the interface thread; computation
@@ -76,7 +80,12 @@ public final class Desk {
     private final StringProperty joint = new SimpleStringProperty("");
     private final ObjectProperty<Chosen> chosen = new SimpleObjectProperty<>(Chosen.NONE);
     private final StringProperty clip = new SimpleStringProperty("");
+    private final ObjectProperty<TrialPose> trial = new SimpleObjectProperty<>();
+    /** The trial pose as clips of the assets that it was last held against; the same clip as long as nothing changes. */
+    private final Map<Asset, Clip> trialClips = new IdentityHashMap<>();
+
     private final DoubleProperty seconds = new SimpleDoubleProperty();
+    private final ObjectProperty<Asset> reference = new SimpleObjectProperty<>();
     private final BooleanProperty playing = new SimpleBooleanProperty();
     private final Seeing seeing = new Seeing();
     private final Preferences preferences;
@@ -114,6 +123,11 @@ public final class Desk {
         measurer = new WorkQueue("measure", p -> {});
         saver = new WorkQueue("save", p -> {});
         target.addListener((o, before, now) -> examine());
+        clip.addListener((o, before, now) -> {
+            if (!now.isEmpty()) {
+                trial.set(null);
+            }
+        });
     }
 
     public void close() {
@@ -193,9 +207,22 @@ public final class Desk {
         return Optional.ofNullable(lastDelivery);
     }
 
+    /** What is shown of time on the asset looked at: the trial pose, or else the chosen clip. */
     public Optional<Clip> playedClip() {
-        int found = isOpen() ? now().findClip(clip.get()) : -1;
-        return found < 0 ? Optional.empty() : Optional.of(now().clips().get(found));
+        return isOpen() ? playedOn(now()) : Optional.empty();
+    }
+
+    /** The same on another state of the asset. */
+    public Optional<Clip> playedOn(Asset asset) {
+        if (trial.get() != null) {
+            if (trialClips.size() > 4 && !trialClips.containsKey(asset)) {
+                trialClips.clear();
+            }
+            return Optional.of(
+                    trialClips.computeIfAbsent(asset, on -> trial.get().clip(on)));
+        }
+        int found = asset.findClip(clip.get());
+        return found < 0 ? Optional.empty() : Optional.of(asset.clips().get(found));
     }
 
     /** Node number of the chosen joint in the asset looked at, or -1. */
@@ -252,6 +279,16 @@ public final class Desk {
 
     public BooleanProperty playing() {
         return playing;
+    }
+
+    /** The trial pose that is held against the skin; null for none. */
+    public ReadOnlyObjectProperty<TrialPose> trial() {
+        return trial;
+    }
+
+    /** A skeleton that this one is compared with; null for none. */
+    public ReadOnlyObjectProperty<Asset> reference() {
+        return reference;
     }
 
     /** How the view shows the asset. */
@@ -335,6 +372,26 @@ public final class Desk {
                 this::fail);
     }
 
+    /** Holds a trial pose against the skin, all the way, in place of a clip; null for none. */
+    public void hold(TrialPose pose) {
+        playing.set(false);
+        trialClips.clear();
+        clip.set("");
+        trial.set(pose);
+        seconds.set(pose == null ? 0 : 1);
+    }
+
+    /** Reads another file's skeleton to compare with. */
+    public void openReference(Path file) {
+        work.run(
+                w -> AssetFiles.open(file, w),
+                asset -> {
+                    reference.set(asset);
+                    say(Words.of("said.reference", file.getFileName()));
+                },
+                this::fail);
+    }
+
     /** Takes a newer version of the source and runs the whole ledger on it. */
     public void openNewer(Path file) {
         Ledger ledger = history.ledger();
@@ -395,9 +452,7 @@ public final class Desk {
         looking = history.done().size();
         chosen.set(Chosen.NONE);
         joint.set("");
-        playing.set(false);
-        clip.set("");
-        seconds.set(0);
+        hold(null);
         changed();
     }
 
@@ -682,6 +737,34 @@ public final class Desk {
                 },
                 f -> say(Words.of("said.ledger.saved", f.getFileName())),
                 this::fail);
+    }
+
+    /** Keeps a list of names as a ledger of one step. */
+    public void saveNames(Path file, RenameMany names) {
+        try {
+            SafeFiles.replace(
+                    file, Ledger.EMPTY.plus(names).toJson().getBytes(StandardCharsets.UTF_8));
+            say(Words.of("said.ledger.saved", file.getFileName()));
+        } catch (IOException e) {
+            fail(e);
+        }
+    }
+
+    /** The names in the first list of names of a ledger. */
+    public Optional<Map<String, String>> loadNames(Path file) {
+        try {
+            Optional<Map<String, String>> found = Ledger.parse(Files.readString(file)).entries().stream()
+                    .filter(e -> e.step() instanceof RenameMany)
+                    .map(e -> ((RenameMany) e.step()).names())
+                    .findFirst();
+            if (found.isEmpty()) {
+                fail(new Exception(Words.of("said.no.names", file.getFileName())));
+            }
+            return found;
+        } catch (IOException | BadLedger e) {
+            fail(e);
+            return Optional.empty();
+        }
     }
 
     /** Runs a saved ledger on what was received, in place of the present one. */

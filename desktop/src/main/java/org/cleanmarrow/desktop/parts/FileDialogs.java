@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop.parts;
 import java.io.File;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.function.Consumer;
 import javafx.stage.DirectoryChooser;
 import javafx.stage.FileChooser;
@@ -10,6 +11,7 @@ import javafx.stage.Window;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.steps.RenameMany;
 
 /** Asks for files and folders. */
 public final class FileDialogs {
@@ -59,6 +61,24 @@ public final class FileDialogs {
     /** Asks for a file whose names are to be taken. */
     public void namesFrom() {
         with(chooser("dialog.names", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::namesFrom);
+    }
+
+    /** Asks for a file whose skeleton is to be compared with. */
+    public void reference() {
+        with(chooser("dialog.reference", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::openReference);
+    }
+
+    /** Asks where to keep a list of names; it is a ledger of one step. */
+    public void saveNames(RenameMany names) {
+        FileChooser chooser = chooser("dialog.save.map", "dialog.ledgers", "*.ledger.json");
+        chooser.setInitialFileName("joint-names.ledger.json");
+        with(chooser.showSaveDialog(owner), file -> desk.saveNames(file, names));
+    }
+
+    /** Asks for a list of names that was kept. */
+    public void loadNames(Consumer<Map<String, String>> then) {
+        with(chooser("dialog.load.map", "dialog.ledgers", "*.json").showOpenDialog(owner), file -> desk.loadNames(file)
+                .ifPresent(then));
     }
 
     /** Asks where to save the ledger. */

@@ -26,6 +26,7 @@ import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.Demo;
+import org.cleanmarrow.demo.DemoFiles;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Paint;
@@ -46,6 +47,7 @@ public final class Shots {
     private static final long PATIENCE_SECONDS = 60;
 
     private final Path folder;
+    private Path home;
     private Desk desk;
     private MainWindow window;
     private Scene scene;
@@ -69,7 +71,7 @@ public final class Shots {
 
     private void run() throws Exception {
         Files.createDirectories(folder);
-        Path home = Files.createTempDirectory("marrow-shots");
+        home = Files.createTempDirectory("marrow-shots");
         on(() -> {
             desk = new Desk(new AppFolder(home));
             window = new MainWindow(desk);
@@ -235,6 +237,11 @@ public final class Shots {
             reveal("#body-figure");
         });
         take("16-roles");
+        DemoFiles.write(home);
+        on(() -> desk.openReference(home.resolve("punting-take.bvh")));
+        quiet();
+        on(() -> reveal("#reference-what"));
+        take("17-reference");
     }
 
     /** Scrolls a panel so that something in it is seen whole. */

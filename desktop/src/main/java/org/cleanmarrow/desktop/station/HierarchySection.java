@@ -14,7 +14,9 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.pose.RestAndBind;
+import org.cleanmarrow.steps.InsertJoint;
 import org.cleanmarrow.steps.MergeJoint;
+import org.cleanmarrow.steps.MirrorLimb;
 import org.cleanmarrow.steps.OrientJoints;
 import org.cleanmarrow.steps.Rebind;
 import org.cleanmarrow.steps.Reparent;
@@ -76,6 +78,8 @@ final class HierarchySection {
                         .also("hang", "hang.act", () -> new Reparent(joint(), above(), inPlace.isSelected()))
                         .also("merge-joint", "hang.merge", () -> new MergeJoint(joint()))
                         .also("split-joint", "hang.split", () -> new SplitJoint(joint(), 2, true))
+                        .also("insert-joint", "hang.insert", this::inserted)
+                        .also("mirror-limb", "hang.mirror", () -> new MirrorLimb(joint(), false))
                         .also("rig-parts", "hang.rig", () -> new RigParts("*")),
                 Parts.choices("along", "orient.along", OrientJoints.Along.values(), along),
                 new StepRow(desk, "orient-preview")
@@ -124,6 +128,14 @@ final class HierarchySection {
             throw new StepRow.Unclear("skeleton.choose");
         }
         return desk.joint().get();
+    }
+
+    /** A joint half way up the bone, named after the two. */
+    private InsertJoint inserted() throws StepRow.Unclear {
+        String below = joint();
+        int parent = desk.now().parents()[desk.jointNode()];
+        String above = parent < 0 ? "" : desk.now().nodes().get(parent).name();
+        return new InsertJoint(below, above + "_to_" + below, 0.5);
     }
 
     private Optional<String> above() {

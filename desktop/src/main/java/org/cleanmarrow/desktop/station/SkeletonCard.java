@@ -5,6 +5,7 @@ import javafx.scene.control.TextField;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Skeletons;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.FileDialogs;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.steps.AddRoot;
@@ -15,12 +16,16 @@ final class SkeletonCard extends StationCard {
     private final TrimSection trim;
     private final RolesSection roles;
     private final HierarchySection hierarchy;
+    private final ReferenceSection reference;
+    private final HingeSection hinge;
 
-    SkeletonCard(Desk desk) {
+    SkeletonCard(Desk desk, FileDialogs dialogs) {
         super(desk);
         trim = new TrimSection(desk);
         roles = new RolesSection(desk);
         hierarchy = new HierarchySection(desk);
+        reference = new ReferenceSection(desk, dialogs);
+        hinge = new HingeSection(desk);
         desk.joint().addListener((o, a, b) -> {
             if (getParent() != null) {
                 refresh();
@@ -65,6 +70,12 @@ final class SkeletonCard extends StationCard {
         getChildren().add(hierarchy.motion());
         heading("skeleton.edit");
         getChildren().add(hierarchy.edit());
+        heading("skeleton.reference");
+        reference.refresh();
+        getChildren().add(reference);
+        heading("skeleton.hinge");
+        hinge.refresh();
+        getChildren().add(hinge);
         heading("skeleton.name");
         int node = desk.jointNode();
         if (node < 0) {

@@ -17,7 +17,7 @@ public final class StationPane extends StackPane {
         this.desk = desk;
         cards.put(Station.INTAKE, new IntakeCard(desk, viewport, dialogs));
         cards.put(Station.SCALE_AND_AXES, new ScaleCard(desk, viewport));
-        cards.put(Station.SKELETON, new SkeletonCard(desk));
+        cards.put(Station.SKELETON, new SkeletonCard(desk, dialogs));
         cards.put(Station.SKIN, new SkinCard(desk, viewport));
         cards.put(Station.MOTION, new MotionCard(desk));
         cards.put(Station.DELIVERY, new DeliveryCard(desk, dialogs));

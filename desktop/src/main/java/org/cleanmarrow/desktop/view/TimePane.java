@@ -87,6 +87,7 @@ final class TimePane extends VBox {
         canvas.addEventHandler(MouseEvent.MOUSE_DRAGGED, this::scrub);
         desk.revision().addListener((o, a, b) -> refresh());
         desk.clip().addListener((o, a, b) -> refresh());
+        desk.trial().addListener((o, a, b) -> refresh());
         desk.seconds().addListener((o, a, b) -> refresh());
         desk.playing().addListener((o, a, b) -> refresh());
         timer.start();
@@ -142,7 +143,7 @@ final class TimePane extends VBox {
         }
         desk.playedClip()
                 .filter(c -> !round.isSelected() && desk.seconds().get() >= c.end())
-                .ifPresent(this::choose);
+                .ifPresent(c -> desk.seconds().set(c.start()));
         desk.playing().set(!desk.playing().get() && desk.playedClip().isPresent());
     }
 
@@ -185,6 +186,11 @@ final class TimePane extends VBox {
     }
 
     private void describe(Clip clip) {
+        if (desk.trial().get() != null) {
+            what.setText(Words.of("time.trial", clip.name(), Math.round(desk.seconds().get() * 100)));
+            loops.setText("");
+            return;
+        }
         long frame = Math.round(desk.seconds().get() * clip.rate());
         what.setText(Words.of(
                 "time.what",

@@ -14,6 +14,7 @@ import org.cleanmarrow.geometry.Box;
  * @param now       the asset as it is looked at
  * @param divider   share of the width that shows {@code received}, 0 to 1
  * @param clip      what plays; null: at rest
+ * @param before    the same on {@code received}
  * @param paint     how surfaces are painted
  * @param joint     node whose influence is shown in {@link Paint#INFLUENCE}; -1: none
  * @param mesh      mesh that {@code chosen} belongs to, or -1
@@ -30,6 +31,7 @@ public record Picture(
         Asset now,
         double divider,
         Clip clip,
+        Clip before,
         double seconds,
         Paint paint,
         int joint,

@@ -246,7 +246,7 @@ public final class Renderer {
                         new Rig(a),
                         new Deformer(a),
                         Conversion.between(a.conventions(), Conventions.GLTF).matrix()));
-        Clip clip = picture.clip() == null ? null : twin(asset, picture);
+        Clip clip = now ? picture.clip() : picture.before();
         Pose pose = clip == null ? posed.rig.rest() : posed.rig.at(clip, picture.seconds());
         Matrix4d[] world = pose.world();
         useSurfaceProgram(picture, picture.paint(), fade);
@@ -256,11 +256,6 @@ public final class Renderer {
                 drawPlace(picture, posed, place, pose, world, now);
             }
         }
-    }
-
-    private static Clip twin(Asset asset, Picture picture) {
-        int same = asset.findClip(picture.clip().name());
-        return same < 0 ? null : asset.clips().get(same);
     }
 
     private static Vector3d keyLight(Camera camera) {

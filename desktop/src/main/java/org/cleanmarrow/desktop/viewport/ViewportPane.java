@@ -80,7 +80,7 @@ public final class ViewportPane extends Pane {
             order();
         });
         desk.revision().addListener((o, a, b) -> assetChanged());
-        for (ObservableValue<?> seen : List.of(desk.joint(), desk.chosen(), desk.clip(), desk.seconds())) {
+        for (ObservableValue<?> seen : List.of(desk.joint(), desk.chosen(), desk.clip(), desk.trial(), desk.seconds())) {
             seen.addListener((o, a, b) -> moved());
         }
         desk.seeing().inPicture().forEach(seen -> seen.addListener((o, a, b) -> moved()));
@@ -296,6 +296,7 @@ public final class ViewportPane extends Pane {
                 open ? desk.now() : null,
                 !open ? 0 : seeing.before().get() ? 1 : seeing.divider().get(),
                 desk.playedClip().orElse(null),
+                open ? desk.playedOn(desk.received()).orElse(null) : null,
                 desk.seconds().get(),
                 seeing.paint().get(),
                 desk.jointNode(),

@@ -33,6 +33,7 @@ public class RenderThreadTest {
                 asset,
                 0,
                 null,
+                null,
                 0,
                 Paint.INFLUENCE,
                 joint,

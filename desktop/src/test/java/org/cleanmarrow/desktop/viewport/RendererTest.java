@@ -89,6 +89,7 @@ public class RendererTest {
                         now,
                         divider,
                         null,
+                        null,
                         0,
                         paint,
                         0,

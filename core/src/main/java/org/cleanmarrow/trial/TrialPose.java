@@ -1,0 +1,65 @@
+package org.cleanmarrow.trial;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeSet;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Carried;
+import org.cleanmarrow.asset.Channel;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Sampler;
+import org.cleanmarrow.asset.Storage;
+import org.joml.Quaterniond;
+
+/**
+ * A pose that is held against the skin to find faults, with the way to it: stops a second of time is shared among evenly,
+ * from the first to the last.
+ *
+ * @param stops turns of joints against their parents, by name; a joint that a stop does not name is at rest there
+ */
+public record TrialPose(String name, List<Map<String, Quaterniond>> stops) {
+    /** Frames that the second is shown in. */
+    private static final double RATE = 48;
+
+    public TrialPose {
+        stops = List.copyOf(stops);
+    }
+
+    /** From rest to a pose. */
+    static TrialPose to(String name, Map<String, Quaterniond> pose) {
+        return new TrialPose(name, List.of(Map.of(), pose));
+    }
+
+    /** The way through the stops as a clip of an asset, from 0 to 1 second; joints that it does not have are left out. */
+    public Clip clip(Asset asset) {
+        float[] times = new float[stops.size()];
+        for (int i = 0; i < times.length; i++) {
+            times[i] = times.length == 1 ? 0 : i / (times.length - 1f);
+        }
+        TreeSet<String> joints = new TreeSet<>();
+        stops.forEach(s -> joints.addAll(s.keySet()));
+        List<Channel> channels = new ArrayList<>();
+        for (String joint : joints) {
+            int n = asset.findNode(joint);
+            if (n < 0 || asset.nodes().get(n).local().matrix() != null) {
+                continue;
+            }
+            float[] values = new float[times.length * 4];
+            for (int i = 0; i < times.length; i++) {
+                Quaterniond q = stops.get(i).getOrDefault(joint, asset.nodes().get(n).local().turn());
+                values[i * 4] = (float) q.x;
+                values[i * 4 + 1] = (float) q.y;
+                values[i * 4 + 2] = (float) q.z;
+                values[i * 4 + 3] = (float) q.w;
+            }
+            channels.add(new Channel(
+                    n,
+                    Channel.Path.ROTATION,
+                    new Sampler(Sampler.Interpolation.LINEAR, times, values, 4, Storage.FLOAT),
+                    "",
+                    Carried.NONE));
+        }
+        return new Clip(name, channels, RATE, false, false, Carried.NONE);
+    }
+}

@@ -1,0 +1,184 @@
+package org.cleanmarrow.desktop.station;
+
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.OptionalDouble;
+import javafx.scene.control.CheckBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.convention.Lengths;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.parts.FileDialogs;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.reference.JointMap;
+import org.cleanmarrow.reference.SkeletonComparison;
+import org.cleanmarrow.reference.SkeletonOutline;
+import org.cleanmarrow.steps.MatchSkeleton;
+import org.cleanmarrow.steps.Rename;
+import org.cleanmarrow.steps.RenameMany;
+
+/** Another skeleton to be like: what differs, which joint is which, and the steps that make this one the same. */
+final class ReferenceSection extends VBox {
+    private static final int MOST_SHOWN = 500;
+
+    private final Desk desk;
+    private final Label what = Parts.sentence("");
+    private final ListView<String> differences = list("reference-differences");
+    private final ListView<String> pairs = list("reference-pairs");
+    private final TextField millimetres = number("reference-mm", "1");
+    private final TextField degrees = number("reference-degrees", "0.5");
+    private final TextField other = new TextField();
+    private final CheckBox parents = option("reference-parents", "reference.parents");
+    private final CheckBox axes = option("reference-axes", "reference.axes");
+    private final CheckBox order = option("reference-order", "reference.order");
+    private final VBox work;
+    private Map<String, String> map = new LinkedHashMap<>();
+    private SkeletonOutline outline;
+    private Asset mappedOf;
+    private Asset mappedTo;
+
+    ReferenceSection(Desk desk, FileDialogs dialogs) {
+        super(6);
+        this.desk = desk;
+        what.setId("reference-what");
+        other.setId("reference-name");
+        other.setPromptText(Words.of("reference.name"));
+        other.setAccessibleText(Words.of("reference.name"));
+        HBox.setHgrow(other, Priority.ALWAYS);
+        HBox tolerances =
+                new HBox(6, millimetres, new Label("mm"), degrees, new Label("°"), Parts.spring());
+        tolerances.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
+        HBox pair = new HBox(6, other, Parts.button("reference-pair", "reference.pair", this::pair));
+        work = new VBox(
+                6,
+                tolerances,
+                differences,
+                pairs,
+                pair,
+                Parts.row(
+                        Parts.button("reference-save", "reference.save", () -> dialogs.saveNames(names())),
+                        Parts.button("reference-load", "reference.load", () -> dialogs.loadNames(loaded -> {
+                            map = new LinkedHashMap<>(loaded);
+                            showPairs();
+                        }))),
+                new StepRow(desk, "reference-preview")
+                        .also("reference-rename", "reference.rename", this::named)
+                        .also("reference-match", "reference.match", this::matched),
+                parents,
+                axes,
+                order);
+        getChildren()
+                .addAll(what, Parts.row(Parts.button("reference-open", "reference.open", dialogs::reference)), work);
+        millimetres.textProperty().addListener((o, a, b) -> refresh());
+        degrees.textProperty().addListener((o, a, b) -> refresh());
+        desk.reference().addListener((o, a, b) -> refresh());
+    }
+
+    private static ListView<String> list(String id) {
+        ListView<String> list = new ListView<>();
+        list.setId(id);
+        list.getStyleClass().add("mono");
+        list.setFixedCellSize(22);
+        return list;
+    }
+
+    private static TextField number(String id, String value) {
+        TextField field = new TextField(value);
+        field.setId(id);
+        field.setPrefColumnCount(4);
+        field.setAccessibleText(Words.of(id.replace('-', '.')));
+        return field;
+    }
+
+    private static CheckBox option(String id, String key) {
+        CheckBox box = new CheckBox(Words.of(key));
+        box.setId(id);
+        box.setSelected(true);
+        return box;
+    }
+
+    /** Compares anew. */
+    void refresh() {
+        Asset reference = desk.reference().get();
+        work.setManaged(reference != null);
+        work.setVisible(reference != null);
+        if (reference == null || !desk.isOpen()) {
+            what.setText(Words.of("reference.none"));
+            return;
+        }
+        Asset asset = desk.now();
+        if (mappedOf != asset || mappedTo != reference) {
+            mappedOf = asset;
+            mappedTo = reference;
+            outline = SkeletonOutline.of(reference);
+            map = new LinkedHashMap<>(JointMap.guess(asset, reference));
+            showPairs();
+        }
+        double near = Lengths.number(millimetres.getText()).orElse(1) / 1000;
+        OptionalDouble angle = Lengths.number(degrees.getText());
+        List<SkeletonComparison.Row> rows = SkeletonComparison.of(asset, outline, near, angle.orElse(0.5));
+        what.setText(
+                rows.isEmpty()
+                        ? Words.of("reference.same", reference.name(), outline.joints().size())
+                        : Words.of("reference.what", reference.name(), outline.joints().size(), rows.size()));
+        fill(differences, rows.stream().map(ReferenceSection::said).toList());
+    }
+
+    private void showPairs() {
+        fill(
+                pairs,
+                map.entrySet().stream().map(e -> e.getKey() + "  →  " + e.getValue()).toList());
+    }
+
+    private static void fill(ListView<String> list, List<String> rows) {
+        list.getItems().setAll(rows.stream().limit(MOST_SHOWN).toList());
+        list.setPrefHeight(Math.min(5, Math.max(1, rows.size())) * 22 + 4);
+        list.setManaged(!rows.isEmpty());
+        list.setVisible(!rows.isEmpty());
+    }
+
+    private static String said(SkeletonComparison.Row row) {
+        String key = "reference.kind." + row.kind().name().toLowerCase(Locale.ROOT);
+        double amount = row.kind() == SkeletonComparison.Kind.OFFSET ? row.amount() * 1000 : row.amount();
+        return Words.of(key, row.name(), row.expected(), String.format(Locale.ROOT, "%.1f", amount));
+    }
+
+    /** The chosen joint is the one of the reference that was typed; an empty name takes the pair away. */
+    private void pair() {
+        if (desk.jointNode() < 0) {
+            what.setText(Words.of("skeleton.choose"));
+            return;
+        }
+        String own = desk.joint().get();
+        String to = other.getText().strip();
+        map.remove(own);
+        map.values().removeIf(to::equals);
+        if (!to.isEmpty() && !to.equals(own)) {
+            map.put(own, to);
+        }
+        showPairs();
+    }
+
+    private RenameMany names() {
+        return new RenameMany(Rename.Kind.NODE, map);
+    }
+
+    private RenameMany named() throws StepRow.Unclear {
+        if (map.isEmpty()) {
+            throw new StepRow.Unclear("reference.no.names");
+        }
+        return names();
+    }
+
+    private MatchSkeleton matched() {
+        return new MatchSkeleton(outline, parents.isSelected(), axes.isSelected(), order.isSelected());
+    }
+}

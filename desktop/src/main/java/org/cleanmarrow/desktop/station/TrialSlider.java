@@ -1,0 +1,34 @@
+package org.cleanmarrow.desktop.station;
+
+import javafx.scene.control.Slider;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.text.Words;
+
+/** How far a trial pose is gone into, from its first stop to its last; moves the time of the desk. */
+final class TrialSlider extends Slider {
+    private final Desk desk;
+
+    TrialSlider(Desk desk, String id) {
+        super(0, 1, 1);
+        this.desk = desk;
+        setId(id);
+        setAccessibleText(Words.of("trial.how.far"));
+        setMaxWidth(Double.MAX_VALUE);
+        setBlockIncrement(0.1);
+        valueProperty().addListener((o, a, b) -> {
+            if (desk.trial().get() != null && desk.seconds().get() != b.doubleValue()) {
+                desk.seconds().set(b.doubleValue());
+            }
+        });
+        desk.seconds().addListener((o, a, b) -> follow());
+        desk.trial().addListener((o, a, b) -> follow());
+        follow();
+    }
+
+    private void follow() {
+        setDisable(desk.trial().get() == null);
+        if (desk.trial().get() != null) {
+            setValue(desk.seconds().get());
+        }
+    }
+}
