@@ -183,7 +183,7 @@ public class CommandLineTest {
     public void aTargetMayBeAFile() throws Exception {
         Path target = Files.writeString(
                 folder.resolve("t.json"),
-                "{\"name\": \"ours\", \"influences\": 8, \"conventions\":"
+                "{\"name\": \"ours\", \"influences\": 8, \"joints\": 60, \"conventions\":"
                         + " {\"metresPerUnit\": 0.01, \"up\": \"z\", \"forward\": \"-y\", \"handedness\": \"right\"}}");
         JsonNode json = Said.run("check", pilot.toString(), "--target", target.toString(), "--json")
                 .json();
@@ -191,7 +191,7 @@ public class CommandLineTest {
         for (JsonNode finding : json.path("findings")) {
             assertThat(finding.path("check").stringValue()).isNotIn("axes", "influences");
         }
-        assertThat(json.path("counts").path("blocker").intValue()).isEqualTo(4);
+        assertThat(json.path("counts").path("blocker").intValue()).isEqualTo(8);
     }
 
     @Test

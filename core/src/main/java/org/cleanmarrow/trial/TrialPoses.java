@@ -46,12 +46,16 @@ public final class TrialPoses {
         left = c.left();
     }
 
-    /** Roles that the asset says; where it says none, those that can be guessed of a whole body. */
+    /** Roles that the asset says, those that it does not say as they can be guessed; none where it is no whole body. */
     private static Map<Role, Integer> roles(Asset asset) {
         Map<Role, Integer> out = new EnumMap<>(Role.class);
         Roles.of(asset).forEach((role, nodes) -> out.put(role, nodes.getFirst()));
-        if (out.isEmpty()) {
-            RoleGuess.of(asset).forEach((role, guess) -> out.put(role, guess.node()));
+        if (!out.keySet().containsAll(Role.allRequired())) {
+            RoleGuess.of(asset).forEach((role, guess) -> {
+                if (!out.containsValue(guess.node())) {
+                    out.putIfAbsent(role, guess.node());
+                }
+            });
         }
         return out.keySet().containsAll(Role.allRequired()) ? out : Map.of();
     }

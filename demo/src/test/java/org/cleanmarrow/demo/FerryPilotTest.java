@@ -38,7 +38,9 @@ import tools.jackson.databind.json.JsonMapper;
 public class FerryPilotTest {
     private static final Target TARGET = Target.named("z-up-cm-lh").orElseThrow();
     private static final List<String> ORDER = List.of(
-            "root", "axes", "end-joints", "leak", "leak", "strays", "weight-sums", "influences", "lost-channels");
+            "root", "axes", "end-joints", "leak", "leak", "strays", "weight-sums", "influences", "lost-channels",
+            "roles",
+            "roles");
 
     /** The whole story as a ledger: the fix of one finding after the other. */
     static Ledger story(Asset source) {

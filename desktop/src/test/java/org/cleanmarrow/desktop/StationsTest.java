@@ -229,7 +229,7 @@ public class StationsTest extends DeskWindow {
     public void theSkeletonIsGivenRolesStraightenedTrimmedAndRooted() throws Exception {
         openDemo();
         station(Station.SKELETON);
-        assertThat(text("#roles-what")).contains("No joint has a role");
+        assertThat(text("#roles-what")).contains("2 that a body needs");
         press("#guess-roles");
         quiet();
         assertThat(text("#roles-what")).contains("none that a body needs");

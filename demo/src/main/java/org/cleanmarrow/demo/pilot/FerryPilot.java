@@ -112,6 +112,7 @@ public final class FerryPilot {
                 new PlantedFault("node-transform", "pilot_export: turned by 90 degrees, scaled by 100", 1),
                 new PlantedFault("root", "the skeleton starts at hips", 1),
                 new PlantedFault("end-joints", "chain ends that move nothing", ends),
+                new PlantedFault("roles", "the jaw on scarf_tail; chest and feet forgotten", 0),
                 new PlantedFault("leak", "the satchel strap follows left_upper_arm and left_arm_twist", strapVertices),
                 new PlantedFault("influences", "five joints a vertex on the upper jumper", FIVE_JOINTS),
                 new PlantedFault("weight-sums", "weights on the boots sum to 0.93 to 1.08", SUMS_OFF),
@@ -153,7 +154,7 @@ public final class FerryPilot {
         nodes.add(Node.group("pilot", Local.IDENTITY).withMesh(0, 0));
         nodes.add(Node.group("cape", Local.IDENTITY).withMesh(1, 0));
         PilotClips clips = new PilotClips(joints, numbers);
-        return new Asset(
+        return PilotRoles.with(new Asset(
                 name,
                 AS_RECEIVED,
                 nodes,
@@ -167,7 +168,7 @@ public final class FerryPilot {
                 List.of(new Scene("ferry", new int[] {export, lanternNode + 1, lanternNode + 2}, Carried.NONE)),
                 0,
                 Carried.NONE,
-                List.of());
+                List.of()));
     }
 
     private Skin skin(Map<String, Integer> numbers) {

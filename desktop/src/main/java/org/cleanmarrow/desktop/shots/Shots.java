@@ -268,7 +268,17 @@ public final class Shots {
     /** Presses Fix on the first finding that has one, until none is left. */
     private void fixAll() throws Exception {
         String[] order = {
-            "root", "axes", "end-joints", "leak", "leak", "strays", "weight-sums", "influences", "lost-channels"
+            "root",
+            "axes",
+            "end-joints",
+            "roles",
+            "roles",
+            "leak",
+            "leak",
+            "strays",
+            "weight-sums",
+            "influences",
+            "lost-channels"
         };
         for (String check : order) {
             quiet();
