@@ -81,7 +81,7 @@ public final class Skeletons {
     }
 
     /** Chain ends that exporters add are not always listed as joints, but are named so (common practice). */
-    private static boolean isNamedEnd(String name) {
+    public static boolean isNamedEnd(String name) {
         String lower = name.toLowerCase(java.util.Locale.ROOT);
         return lower.endsWith("_end") || lower.endsWith(".end") || lower.endsWith("end site");
     }

@@ -32,6 +32,7 @@ public final class Checks {
             new RolesSound(),
             new StrayVertices(),
             new WeightSums(),
+            new SeamsOpen(),
             new InfluenceCount(),
             new WeightLeaks(),
             new LostChannels(),

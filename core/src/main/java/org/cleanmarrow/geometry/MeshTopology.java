@@ -22,6 +22,7 @@ public final class MeshTopology {
     };
 
     private final int vertexCount;
+    private WeldedSurface welded;
     private final int[] corners;
     private final int[] place;
     private final int[] shell;
@@ -196,6 +197,14 @@ public final class MeshTopology {
             v = up[v];
         }
         return v;
+    }
+
+    /** The surface with what lies on one place welded, at rest in the mesh's own space. */
+    public synchronized WeldedSurface welded(Mesh mesh) {
+        if (welded == null) {
+            welded = new WeldedSurface(this, restPositions(mesh));
+        }
+        return welded;
     }
 
     public int vertexCount() {

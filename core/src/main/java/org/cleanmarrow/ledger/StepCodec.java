@@ -14,6 +14,7 @@ import org.cleanmarrow.reference.SkeletonOutline;
 import org.cleanmarrow.step.Parameter;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.VertexAmounts;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.steps.Steps;
 import tools.jackson.databind.JsonNode;
@@ -66,6 +67,7 @@ public final class StepCodec {
                 yield out;
             }
             case VertexSet set -> VertexSetJson.write(set);
+            case VertexAmounts amounts -> VertexAmountsJson.write(amounts);
             case Conventions c -> ConventionsJson.write(c);
             case SkeletonOutline outline -> SkeletonOutlineJson.write(outline);
             case Enum<?> constant -> make.stringNode(constant.name().toLowerCase(Locale.ROOT));
@@ -154,6 +156,9 @@ public final class StepCodec {
         if (type == VertexSet.class) {
             return VertexSetJson.read(json, where);
         }
+        if (type == VertexAmounts.class) {
+            return VertexAmountsJson.read(json, where);
+        }
         if (type == Conventions.class) {
             return ConventionsJson.read(json).orElse(null);
         }
@@ -227,6 +232,7 @@ public final class StepCodec {
             case "double" -> "number";
             case "boolean" -> "true or false";
             case "VertexSet" -> "vertices";
+            case "VertexAmounts" -> "amounts by vertex";
             case "SkeletonOutline" -> "skeleton";
             default -> "conventions";
         };

@@ -11,7 +11,6 @@ import org.cleanmarrow.asset.Node;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
 
-
 /**
  * Which joint has which role, kept with the joint in its extras: {@code "extras": {"humanoid": ["leftUpperArm"]}}. So the
  * map stays with the delivery, and goes along when joints are renamed or renumbered. A joint said to have several roles

@@ -61,6 +61,32 @@ public record VertexSet(BitSet vertices, int of, long topology, float[] position
         return byPosition(mesh);
     }
 
+    /**
+     * Numbers given for the chosen vertices, in their order, on all vertices of a mesh as it is now; zero elsewhere.
+     *
+     * @throws Refused when the vertices are not all there any more
+     */
+    public float[] spread(Mesh mesh, float[] numbers) throws Refused {
+        float[] out = new float[mesh.vertexCount()];
+        BitSet found = on(mesh);
+        if (everything || found == vertices) {
+            int next = 0;
+            for (int v = found.nextSetBit(0); v >= 0; v = found.nextSetBit(v + 1)) {
+                out[v] = next < numbers.length ? numbers[next++] : 0;
+            }
+            return out;
+        }
+        float[] all = MeshTopology.restPositions(mesh);
+        Map<Place, Float> byPlace = new HashMap<>();
+        for (int i = 0; i < Math.min(numbers.length, positions.length / 3); i++) {
+            byPlace.merge(Place.of(positions, i), numbers[i], Math::max);
+        }
+        for (int v = 0; v < out.length; v++) {
+            out[v] = byPlace.getOrDefault(Place.of(all, v), 0f);
+        }
+        return out;
+    }
+
     private BitSet byPosition(Mesh mesh) throws Refused {
         float[] all = MeshTopology.restPositions(mesh);
         Map<Place, BitSet> byPlace = new HashMap<>();

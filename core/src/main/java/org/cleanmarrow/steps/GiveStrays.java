@@ -56,13 +56,13 @@ public record GiveStrays(
                     old,
                     strays,
                     (row, v) -> {
-                        row.size = 0;
+                        row.clear();
                         for (int j = 0; j < rows[v].length; j++) {
                             if (rows[v][j] > 0) {
                                 row.add(j, rows[v][j]);
                             }
                         }
-                        keepHeaviest(row);
+                        row.keep(4);
                         return row.normalise();
                     },
                     changed);
@@ -70,16 +70,6 @@ public record GiveStrays(
             out = out.withMesh(number, edited);
         }
         return Change.of(out).count("vertices given", given);
-    }
-
-    private static void keepHeaviest(WeightRows.Row row) {
-        while (row.size > 4) {
-            int least = 0;
-            for (int i = 1; i < row.size; i++) {
-                least = row.weights[i] <= row.weights[least] ? i : least;
-            }
-            row.remove(least);
-        }
     }
 
     /** Vertices of skinned primitives whose weights are all zero, or sum to nothing that could be scaled. */

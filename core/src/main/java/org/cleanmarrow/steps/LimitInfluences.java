@@ -2,6 +2,7 @@ package org.cleanmarrow.steps;
 
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Parameter;
 import org.cleanmarrow.step.Refused;
@@ -9,11 +10,12 @@ import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.StepInfo;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.step.Work;
+import org.cleanmarrow.weights.InfluenceChoice;
 
-/** Keeps the heaviest influences of each vertex and scales them to sum to one. */
+/** Keeps so many influences of each vertex, the heaviest or those that matter most to how it moves, with a sum of one. */
 @StepInfo(
         name = "limit-influences",
-        says = "Keeps at most so many joints a vertex, the heaviest, and scales them to sum to one.")
+        says = "Keeps at most so many joints a vertex, by weight or by their effect on motion.")
 public record LimitInfluences(
         @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"")
         String mesh,
@@ -22,8 +24,25 @@ public record LimitInfluences(
         int most,
 
         @Parameter(says = "weights below this are dropped too, 0 to under 1", fallback = "0.0")
-        double prune)
+        double prune,
+
+        @Parameter(
+                says =
+                        "size: the heaviest stay; effect: those that move the vertex most nearly as all did, over clips and"
+                                + " trial poses, weighted anew",
+                fallback = "\"size\"")
+        By by)
         implements Step {
+    /** Which joints stay. */
+    public enum By {
+        SIZE,
+        EFFECT
+    }
+
+    /** The heaviest stay. */
+    public LimitInfluences(String mesh, int most, double prune) {
+        this(mesh, most, prune, By.SIZE);
+    }
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -39,29 +58,26 @@ public record LimitInfluences(
         for (int number : WeightRows.meshes(asset, mesh)) {
             Mesh old = out.meshes().get(number);
             long[] rows = {0};
-            Mesh edited = WeightRows.edit(old, VertexSet.ALL.on(old), (row, v) -> limit(row, dropped), rows);
+            InfluenceChoice choice = by == By.EFFECT ? new InfluenceChoice(asset, number) : null;
+            float[] at = MeshTopology.restPositions(old);
+            work.stopIfCancelled();
+            Mesh edited = WeightRows.edit(
+                    old,
+                    VertexSet.ALL.on(old),
+                    (row, v) -> {
+                        int before = row.size();
+                        row.dropBelow(prune);
+                        if (choice != null) {
+                            choice.cut(row, at[v * 3], at[v * 3 + 1], at[v * 3 + 2], most);
+                        }
+                        row.keep(most);
+                        dropped[0] += before - row.size();
+                        return row.size() < before && row.normalise();
+                    },
+                    rows);
             changed += rows[0];
             out = rows[0] == 0 ? out : out.withMesh(number, edited);
         }
         return Change.of(out).count("vertices changed", changed).count("influences dropped", dropped[0]);
-    }
-
-    private boolean limit(WeightRows.Row row, long[] dropped) {
-        int before = row.size;
-        while (row.size > 1) {
-            int least = 0;
-            for (int i = 1; i < row.size; i++) {
-                // Of equals the later goes, so that the order in the file decides and not chance.
-                if (row.weights[i] <= row.weights[least]) {
-                    least = i;
-                }
-            }
-            if (row.size <= most && row.weights[least] >= prune) {
-                break;
-            }
-            row.remove(least);
-        }
-        dropped[0] += before - row.size;
-        return row.size < before && row.normalise();
     }
 }

@@ -83,7 +83,7 @@ public record MirrorPart(
         Node node = asset.nodes().get(n);
         Skin skin = asset.skins().get(node.skin());
         Matrix4d[] world = new Rig(asset).rest().world();
-        Matrix4d bound = bound(asset, n, skin, world);
+        Matrix4d bound = Binding.bound(asset, skin, world);
         int[] twins = twins(asset, skin);
         List<Integer> joints =
                 new ArrayList<>(Arrays.stream(skin.joints()).boxed().toList());
@@ -131,20 +131,6 @@ public record MirrorPart(
 
     private static Primitive renumbered(Primitive p, int[] number) {
         return p.withRenumbered(p.influences().renumbered(number));
-    }
-
-    /** What the joints do to the mesh at rest, which must be one and the same for all of them. */
-    private static Matrix4d bound(Asset asset, int n, Skin skin, Matrix4d[] world) throws Refused {
-        Matrix4d bound = null;
-        for (int j = 0; j < skin.joints().length; j++) {
-            Matrix4d here = new Matrix4d(world[skin.joints()[j]]).mul(skin.inverseBind(j));
-            double reach = 1 + here.getTranslation(new Vector3d()).length();
-            if (bound != null && !bound.equals(here, 1e-4 * reach)) {
-                throw new Refused("mirror.not.at.bind", asset.nodeRef(n), asset.nodeRef(skin.joints()[j]));
-            }
-            bound = bound == null ? here : bound;
-        }
-        return bound == null ? new Matrix4d() : bound;
     }
 
     /** For each joint of a skin the node of the other side, or itself where its name says no side. */

@@ -34,7 +34,7 @@ public record NormaliseWeights(
                     old,
                     all,
                     (row, v) -> {
-                        if (Math.abs(row.sum() - 1) <= TOLERANCE * row.size) {
+                        if (Math.abs(row.sum() - 1) <= TOLERANCE * row.size()) {
                             return false;
                         }
                         if (row.normalise()) {

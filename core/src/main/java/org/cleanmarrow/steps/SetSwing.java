@@ -17,6 +17,7 @@ import org.cleanmarrow.trial.Swing;
 public record SetSwing(
         @Parameter(says = "the joint") String joint,
         @Parameter(says = "the joint's own axis") Axis axis,
+
         @Parameter(says = "least angle from rest in degrees, -360 to 360")
         double from,
 

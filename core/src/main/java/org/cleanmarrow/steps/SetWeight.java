@@ -1,5 +1,6 @@
 package org.cleanmarrow.steps;
 
+import java.util.BitSet;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Skin;
@@ -25,8 +26,16 @@ public record SetWeight(
         @Parameter(says = "the chosen vertices", fallback = "\"all\"")
         VertexSet vertices,
 
-        @Parameter(says = "new weight, 0 to 1") double weight)
+        @Parameter(says = "new weight, 0 to 1") double weight,
+
+        @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")
+        String locked)
         implements Step {
+
+    /** With no joint locked. */
+    public SetWeight(String mesh, String joint, VertexSet vertices, double weight) {
+        this(mesh, joint, vertices, weight, "");
+    }
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -36,28 +45,19 @@ public record SetWeight(
         int number = Names.skinnedMesh(asset, mesh);
         Mesh old = asset.meshes().get(number);
         Skin skin = WeightRows.skin(asset, number);
-        int set = Names.joint(asset, skin, joint);
+        int joint = Names.joint(asset, skin, this.joint);
+        BitSet held = WeightRows.locked(asset, skin, locked);
+        if (held.get(joint)) {
+            throw new Refused("weight.locked", this.joint);
+        }
         long[] changed = {0};
         long[] alone = {0};
         Mesh edited = WeightRows.edit(
                 old,
                 vertices.on(old),
                 (row, v) -> {
-                    for (int at = row.indexOf(set); at >= 0; at = row.indexOf(set)) {
-                        row.remove(at);
-                    }
-                    double others = row.sum();
-                    if (!(others > 0)) {
-                        alone[0] += weight < 1 ? 1 : 0;
-                        row.size = 0;
-                        row.add(set, 1);
-                        return true;
-                    }
-                    for (int i = 0; i < row.size; i++) {
-                        row.weights[i] *= (1 - weight) / others;
-                    }
-                    row.add(set, weight);
-                    return row.normalise();
+                    alone[0] += weight < 1 && !(row.sum() > row.of(joint)) ? 1 : 0;
+                    return row.set(joint, weight, held);
                 },
                 changed);
         Change change = Change.of(changed[0] == 0 ? asset : asset.withMesh(number, edited))

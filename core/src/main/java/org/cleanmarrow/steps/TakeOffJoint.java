@@ -1,5 +1,6 @@
 package org.cleanmarrow.steps;
 
+import java.util.BitSet;
 import java.util.Optional;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
@@ -31,8 +32,16 @@ public record TakeOffJoint(
         @Parameter(
                 says = "joint that receives vertices nothing else moves; empty: the nearest ancestor in the skin",
                 fallback = "null")
-        Optional<String> heir)
+        Optional<String> heir,
+
+        @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")
+        String locked)
         implements Step {
+
+    /** With no joint locked. */
+    public TakeOffJoint(String mesh, String joint, VertexSet vertices, Optional<String> heir) {
+        this(mesh, joint, vertices, heir, "");
+    }
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -44,23 +53,22 @@ public record TakeOffJoint(
         if (receiver < 0 || receiver == taken) {
             throw new Refused("takeoff.no.heir", joint);
         }
+        BitSet held = WeightRows.locked(asset, skin, locked);
+        if (held.get(taken)) {
+            throw new Refused("weight.locked", joint);
+        }
         long[] changed = {0};
         long[] orphans = {0};
         Mesh edited = WeightRows.edit(
                 old,
                 vertices.on(old),
                 (row, v) -> {
-                    int at = row.indexOf(taken);
-                    if (at < 0) {
+                    if (row.indexOf(taken) < 0) {
                         return false;
                     }
-                    while (at >= 0) {
-                        row.remove(at);
-                        at = row.indexOf(taken);
-                    }
-                    if (!row.normalise()) {
-                        row.size = 0;
-                        row.add(receiver, 1);
+                    row.removeJoint(taken);
+                    if (!row.normalise(held)) {
+                        row.add(receiver, Math.max(0, 1 - row.sum()));
                         orphans[0]++;
                     }
                     return true;

@@ -10,7 +10,9 @@ import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.weights.Row;
 
 /** Rewrites influence rows of a mesh; rows that are not chosen keep their weights bit for bit. */
 final class WeightRows {
@@ -25,82 +27,6 @@ final class WeightRows {
         boolean edit(Row row, int vertex);
     }
 
-    /** One vertex's entries while they are edited, in double. */
-    static final class Row {
-        int[] joints = new int[16];
-        double[] weights = new double[16];
-        int size;
-
-        void load(Influences from, int vertex) {
-            size = 0;
-            for (int i = from.offsets()[vertex]; i < from.offsets()[vertex + 1]; i++) {
-                add(from.joints()[i], from.weights()[i]);
-            }
-        }
-
-        void add(int joint, double weight) {
-            if (size == joints.length) {
-                joints = java.util.Arrays.copyOf(joints, size * 2);
-                weights = java.util.Arrays.copyOf(weights, size * 2);
-            }
-            joints[size] = joint;
-            weights[size++] = weight;
-        }
-
-        void remove(int at) {
-            System.arraycopy(joints, at + 1, joints, at, size - at - 1);
-            System.arraycopy(weights, at + 1, weights, at, size - at - 1);
-            size--;
-        }
-
-        int indexOf(int joint) {
-            for (int i = 0; i < size; i++) {
-                if (joints[i] == joint) {
-                    return i;
-                }
-            }
-            return -1;
-        }
-
-        double sum() {
-            double sum = 0;
-            for (int i = 0; i < size; i++) {
-                sum += weights[i];
-            }
-            return sum;
-        }
-
-        int largest() {
-            int best = 0;
-            for (int i = 1; i < size; i++) {
-                if (weights[i] > weights[best]) {
-                    best = i;
-                }
-            }
-            return best;
-        }
-
-        /**
-         * Scales to a sum of one as float32 holds it: the rounding error of all goes into the largest.
-         *
-         * @return false where there is nothing to scale
-         */
-        boolean normalise() {
-            double sum = sum();
-            if (!(sum > 0) || Double.isInfinite(sum)) {
-                return false;
-            }
-            int largest = largest();
-            double others = 0;
-            for (int i = 0; i < size; i++) {
-                weights[i] = (float) (weights[i] / sum);
-                others += i == largest ? 0 : weights[i];
-            }
-            weights[largest] = 1 - others;
-            return true;
-        }
-    }
-
     /** Skinned meshes that a step with an optional mesh name works on. */
     static int[] meshes(Asset asset, String nameOrEmpty) throws Refused {
         if (!nameOrEmpty.isEmpty()) {
@@ -113,6 +39,20 @@ final class WeightRows {
 
     static Skin skin(Asset asset, int mesh) {
         return asset.skins().get(asset.skinOfMesh(mesh));
+    }
+
+    /** Positions in a skin of the joints that patterns name, with commas between them. */
+    static BitSet locked(Asset asset, Skin skin, String patterns) {
+        BitSet out = new BitSet();
+        for (String one : patterns.split(",")) {
+            NamePattern pattern = new NamePattern(one.strip());
+            for (int j = 0; j < skin.joints().length && !one.isBlank(); j++) {
+                if (pattern.fits(asset.nodes().get(skin.joints()[j]).name())) {
+                    out.set(j);
+                }
+            }
+        }
+        return out;
     }
 
     /** The mesh with the chosen vertices' rows edited; {@code counted[0]} grows by the rows that changed. */
@@ -144,6 +84,7 @@ final class WeightRows {
         long before = counted[0];
         int copied = 0;
         for (int v = chosen.nextSetBit(0); v >= 0; v = chosen.nextSetBit(v + 1)) {
+            row.clear();
             row.load(old, v);
             if (!edit.edit(row, first + v)) {
                 continue;
@@ -151,10 +92,7 @@ final class WeightRows {
             counted[0]++;
             builder.copyRows(old, copied, v);
             copied = v + 1;
-            for (int i = 0; i < row.size; i++) {
-                builder.add(row.joints[i], (float) row.weights[i]);
-            }
-            builder.endRow();
+            row.to(builder);
         }
         builder.copyRows(old, copied, old.vertexCount());
         return counted[0] == before ? old : builder.build();

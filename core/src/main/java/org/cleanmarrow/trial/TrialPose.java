@@ -47,7 +47,8 @@ public record TrialPose(String name, List<Map<String, Quaterniond>> stops) {
             }
             float[] values = new float[times.length * 4];
             for (int i = 0; i < times.length; i++) {
-                Quaterniond q = stops.get(i).getOrDefault(joint, asset.nodes().get(n).local().turn());
+                Quaterniond q = stops.get(i)
+                        .getOrDefault(joint, asset.nodes().get(n).local().turn());
                 values[i * 4] = (float) q.x;
                 values[i * 4 + 1] = (float) q.y;
                 values[i * 4 + 2] = (float) q.z;

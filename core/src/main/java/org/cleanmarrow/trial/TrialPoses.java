@@ -204,9 +204,8 @@ public final class TrialPoses {
             }
             int n = roles.get(of);
             Matrix4d[] world = pose.world();
-            Vector3d is = world[roles.get(next)]
-                    .getTranslation(new Vector3d())
-                    .sub(world[n].getTranslation(new Vector3d()));
+            Vector3d is =
+                    world[roles.get(next)].getTranslation(new Vector3d()).sub(world[n].getTranslation(new Vector3d()));
             if (is.length() > 0) {
                 turn(n, new Quaterniond().rotationTo(is.normalize(), new Vector3d(direction).normalize()), world);
             }
@@ -233,14 +232,20 @@ public final class TrialPoses {
 
         /** Turns by an axis as it lay at rest, so that bends along a chain add up. */
         void turnAtRest(int n, Vector3d axis, double degrees) {
-            turn(n, new Quaterniond().fromAxisAngleDeg(axis, degrees), rig.rest().world());
+            turn(
+                    n,
+                    new Quaterniond().fromAxisAngleDeg(axis, degrees),
+                    rig.rest().world());
         }
 
         private void turn(int n, Quaterniond by, Matrix4d[] world) {
             Quaterniond above = parents[n] < 0
                     ? new Quaterniond()
-                    : world[parents[n]].getUnnormalizedRotation(new Quaterniond()).normalize();
-            Quaterniond local = above.conjugate(new Quaterniond()).mul(by).mul(above).mul(pose.rotation(n));
+                    : world[parents[n]]
+                            .getUnnormalizedRotation(new Quaterniond())
+                            .normalize();
+            Quaterniond local =
+                    above.conjugate(new Quaterniond()).mul(by).mul(above).mul(pose.rotation(n));
             pose.turn(n, pose.rotation(n).conjugate().mul(local));
             turned.set(n);
         }

@@ -13,26 +13,40 @@ import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.reference.SkeletonOutline;
 import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.VertexAmounts;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.steps.AdjustWeight;
+import org.cleanmarrow.steps.BindNear;
+import org.cleanmarrow.steps.BindVolume;
+import org.cleanmarrow.steps.CleanSides;
 import org.cleanmarrow.steps.Combine;
 import org.cleanmarrow.steps.Convert;
+import org.cleanmarrow.steps.CopyWeights;
 import org.cleanmarrow.steps.DeclareConventions;
 import org.cleanmarrow.steps.DropToGround;
 import org.cleanmarrow.steps.FreezeNodes;
 import org.cleanmarrow.steps.GiveStrays;
+import org.cleanmarrow.steps.InsertJoint;
 import org.cleanmarrow.steps.LegalNames;
 import org.cleanmarrow.steps.LimitInfluences;
 import org.cleanmarrow.steps.LodDistances;
 import org.cleanmarrow.steps.MatchNames;
+import org.cleanmarrow.steps.MatchSkeleton;
 import org.cleanmarrow.steps.MergeJoint;
+import org.cleanmarrow.steps.MirrorLimb;
 import org.cleanmarrow.steps.MirrorPart;
+import org.cleanmarrow.steps.MirrorWeights;
 import org.cleanmarrow.steps.NormaliseWeights;
 import org.cleanmarrow.steps.OrientJoints;
 import org.cleanmarrow.steps.OwnMaterial;
+import org.cleanmarrow.steps.PaintWeights;
 import org.cleanmarrow.steps.PaletteTexture;
+import org.cleanmarrow.steps.PivotToHinge;
+import org.cleanmarrow.steps.QuantiseWeights;
 import org.cleanmarrow.steps.Rebind;
 import org.cleanmarrow.steps.RemoveLostChannels;
 import org.cleanmarrow.steps.Rename;
@@ -46,20 +60,29 @@ import org.cleanmarrow.steps.RootMotion;
 import org.cleanmarrow.steps.ScaleClip;
 import org.cleanmarrow.steps.SetPivot;
 import org.cleanmarrow.steps.SetRoles;
+import org.cleanmarrow.steps.SetSwing;
 import org.cleanmarrow.steps.SetWeight;
 import org.cleanmarrow.steps.ShareDuplicates;
+import org.cleanmarrow.steps.SharpenWeights;
 import org.cleanmarrow.steps.Ship;
 import org.cleanmarrow.steps.Simplify;
+import org.cleanmarrow.steps.SmoothWeights;
 import org.cleanmarrow.steps.SplitJoint;
 import org.cleanmarrow.steps.StaticTwin;
 import org.cleanmarrow.steps.Steps;
 import org.cleanmarrow.steps.SweepLods;
 import org.cleanmarrow.steps.TPose;
 import org.cleanmarrow.steps.TakeOffJoint;
+import org.cleanmarrow.steps.TransferWeights;
 import org.cleanmarrow.steps.Triangulate;
 import org.cleanmarrow.steps.TrimEnds;
 import org.cleanmarrow.steps.TrimIdle;
 import org.cleanmarrow.steps.TurnAndFold;
+import org.cleanmarrow.steps.WeldWeights;
+import org.cleanmarrow.weights.Stroke;
+import org.cleanmarrow.weights.VolumeBind;
+import org.joml.Quaterniond;
+import org.joml.Vector3d;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
 
@@ -107,6 +130,8 @@ public class LedgerTest {
                 new OwnMaterial("figure", VertexSet.ALL, "cloth", true),
                 new PaletteTexture("*", "palette"),
                 new Combine("crate_LOD*", "crates"),
+                new Rebind(),
+                new TransferWeights("figure", "crates", VertexSet.ALL, 1e6, 180, true, "*"),
                 new ShareDuplicates(),
                 new Triangulate(),
                 new ReplacePrefix("joint_", "j_"),
@@ -122,7 +147,35 @@ public class LedgerTest {
                 new SetRoles(ROLES),
                 new TPose(30),
                 new RestFrom(Optional.of("linear"), 3),
-                new Rebind());
+                new Rebind(),
+                new MatchSkeleton(outline(), false, true, false),
+                new InsertJoint("knee", "above_knee", 0.5),
+                new Rename(Rename.Kind.NODE, "j_11", "left_j_11"),
+                new MirrorLimb("left_j_11", false),
+                new SetSwing("knee", SetSwing.Axis.Y, -10, 30),
+                new PivotToHinge("knee", "figure", VertexSet.numbers(new BitSet())),
+                new AdjustWeight("figure", "knee", set, AdjustWeight.How.ADD, 0.1, "root"),
+                new SmoothWeights("figure", set, 0.5, 2, ""),
+                new SharpenWeights("figure", set, SharpenWeights.How.HARD, ""),
+                new CopyWeights("figure", set, set, 4),
+                new WeldWeights(8),
+                new MirrorWeights("figure", MirrorWeights.From.RIGHT, VertexSet.ALL, 1, ""),
+                new CleanSides("figure", VertexSet.ALL, 20, ""),
+                new QuantiseWeights("", 16),
+                new BindVolume("figure", VertexSet.ALL, "*", "", VolumeBind.How.HEAT, 0.5, 4),
+                new BindNear("figure", VertexSet.ALL, "*", "", 0, 4),
+                new PaintWeights(
+                        "figure",
+                        "knee",
+                        Stroke.Mode.ADD,
+                        new VertexAmounts(set, new float[set.vertices().cardinality()]),
+                        1,
+                        ""));
+    }
+
+    private static SkeletonOutline outline() {
+        SkeletonOutline.Joint one = new SkeletonOutline.Joint("j_5", "", new Vector3d(0, 1, 2), new Quaterniond());
+        return new SkeletonOutline(List.of(one));
     }
 
     private static Ledger ledger(List<Step> steps) {
@@ -148,7 +201,9 @@ public class LedgerTest {
         List<Replay.Done> first = Replay.all(source, ledger(oneOfEach()), true, Work.QUIET);
         List<Replay.Done> again =
                 Replay.all(RandomAssets.of(8), Ledger.parse(ledger(oneOfEach()).toJson()), false, Work.QUIET);
-        assertThat(first).allSatisfy(d -> assertThat(d.change()).as(d.reason()).isPresent());
+        // There is no hinge in a random figure.
+        assertThat(first.stream().filter(d -> !(d.step() instanceof PivotToHinge)))
+                .allSatisfy(d -> assertThat(d.change()).as(d.reason()).isPresent());
         Asset a = first.getLast().asset();
         Asset b = again.getLast().asset();
         assertThat(a.meshes().getFirst().primitives().getFirst().positions())

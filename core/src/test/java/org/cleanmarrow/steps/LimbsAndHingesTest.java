@@ -123,6 +123,19 @@ public class LimbsAndHingesTest {
     }
 
     @Test
+    public void theTubeIsAHingeWhoseAxisTheJointTakes() throws Refused {
+        Asset asset = WeightLawsTest.tube(1);
+        BitSet barrel = new BitSet();
+        barrel.set(0, asset.meshes().getFirst().vertexCount() - 1);
+        VertexSet chosen = VertexSet.chosen(asset.meshes().getFirst(), barrel);
+        Asset out = done(asset, new PivotToHinge("left_b", "tube", chosen));
+        assertThat(moved(asset, out)).isLessThan(near(asset));
+        Matrix4d world = new Rig(out).rest().world()[out.findNode("left_b")];
+        assertThat(world.getTranslation(new Vector3d()).distance(0, 1, 0)).isLessThan(1e-4);
+        assertThat(Math.abs(world.transformDirection(new Vector3d(1, 0, 0)).y)).isGreaterThan(0.99999);
+    }
+
+    @Test
     public void verticesThatAreNoBarrelAreRefused() throws Refused {
         Asset asset = leftSided(1, 6);
         String mesh = asset.meshRef(0);

@@ -38,7 +38,15 @@ import tools.jackson.databind.json.JsonMapper;
 public class FerryPilotTest {
     private static final Target TARGET = Target.named("z-up-cm-lh").orElseThrow();
     private static final List<String> ORDER = List.of(
-            "root", "axes", "end-joints", "leak", "leak", "strays", "weight-sums", "influences", "lost-channels",
+            "root",
+            "axes",
+            "end-joints",
+            "leak",
+            "leak",
+            "strays",
+            "weight-sums",
+            "influences",
+            "lost-channels",
             "roles",
             "roles");
 

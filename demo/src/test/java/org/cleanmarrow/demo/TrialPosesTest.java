@@ -61,7 +61,8 @@ public class TrialPosesTest {
         Vector3d front = c.forward().vector();
         Matrix4d[] raised = at(pilot, "arms-up");
         for (String side : List.of("left", "right")) {
-            assertThat(way(pilot, raised, side + "_upper_arm", side + "_forearm").dot(up))
+            assertThat(way(pilot, raised, side + "_upper_arm", side + "_forearm")
+                            .dot(up))
                     .isGreaterThan(0.95);
         }
         Matrix4d[] sits = at(pilot, "sit");

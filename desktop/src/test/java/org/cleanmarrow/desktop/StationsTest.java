@@ -16,17 +16,17 @@ import org.cleanmarrow.asset.LodFamilies;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.demo.DemoFiles;
+import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.roles.Role;
-import org.cleanmarrow.steps.Ship;
-import org.joml.Vector3d;
-import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.OrientJoints;
 import org.cleanmarrow.steps.Rename;
 import org.cleanmarrow.steps.RenameMany;
 import org.cleanmarrow.steps.RenamePattern;
+import org.cleanmarrow.steps.Ship;
 import org.cleanmarrow.trial.Swing;
+import org.joml.Vector3d;
 import org.testng.annotations.Test;
 
 /** Intake, and Scale and Axes, by mouse and keyboard, on the other assets of the ferry. */
@@ -381,7 +381,9 @@ public class StationsTest extends DeskWindow {
                                 .asset(),
                         Work.QUIET)
                 .asset();
-        other = new OrientJoints("L_*", OrientJoints.Along.X).apply(other, Work.QUIET).asset();
+        other = new OrientJoints("L_*", OrientJoints.Along.X)
+                .apply(other, Work.QUIET)
+                .asset();
         Files.write(folder.resolve("house-rig.glb"), GltfWriter.glb(other));
         openDemo();
         station(Station.SKELETON);

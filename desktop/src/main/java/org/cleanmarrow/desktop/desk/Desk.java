@@ -742,8 +742,7 @@ public final class Desk {
     /** Keeps a list of names as a ledger of one step. */
     public void saveNames(Path file, RenameMany names) {
         try {
-            SafeFiles.replace(
-                    file, Ledger.EMPTY.plus(names).toJson().getBytes(StandardCharsets.UTF_8));
+            SafeFiles.replace(file, Ledger.EMPTY.plus(names).toJson().getBytes(StandardCharsets.UTF_8));
             say(Words.of("said.ledger.saved", file.getFileName()));
         } catch (IOException e) {
             fail(e);

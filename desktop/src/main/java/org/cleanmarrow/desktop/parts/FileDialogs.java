@@ -77,8 +77,9 @@ public final class FileDialogs {
 
     /** Asks for a list of names that was kept. */
     public void loadNames(Consumer<Map<String, String>> then) {
-        with(chooser("dialog.load.map", "dialog.ledgers", "*.json").showOpenDialog(owner), file -> desk.loadNames(file)
-                .ifPresent(then));
+        with(
+                chooser("dialog.load.map", "dialog.ledgers", "*.json").showOpenDialog(owner),
+                file -> desk.loadNames(file).ifPresent(then));
     }
 
     /** Asks where to save the ledger. */

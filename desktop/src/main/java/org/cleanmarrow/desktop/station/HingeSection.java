@@ -108,8 +108,6 @@ final class HingeSection extends VBox {
         }
         int node = desk.jointNode() >= 0 ? desk.jointNode() : place;
         return new PivotToHinge(
-                desk.now().nodeRef(node),
-                desk.now().meshRef(chosen.mesh()),
-                VertexSet.chosen(mesh, chosen.vertices()));
+                desk.now().nodeRef(node), desk.now().meshRef(chosen.mesh()), VertexSet.chosen(mesh, chosen.vertices()));
     }
 }

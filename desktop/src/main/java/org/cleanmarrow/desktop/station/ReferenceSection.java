@@ -53,8 +53,7 @@ final class ReferenceSection extends VBox {
         other.setPromptText(Words.of("reference.name"));
         other.setAccessibleText(Words.of("reference.name"));
         HBox.setHgrow(other, Priority.ALWAYS);
-        HBox tolerances =
-                new HBox(6, millimetres, new Label("mm"), degrees, new Label("°"), Parts.spring());
+        HBox tolerances = new HBox(6, millimetres, new Label("mm"), degrees, new Label("°"), Parts.spring());
         tolerances.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
         HBox pair = new HBox(6, other, Parts.button("reference-pair", "reference.pair", this::pair));
         work = new VBox(
@@ -65,10 +64,13 @@ final class ReferenceSection extends VBox {
                 pair,
                 Parts.row(
                         Parts.button("reference-save", "reference.save", () -> dialogs.saveNames(names())),
-                        Parts.button("reference-load", "reference.load", () -> dialogs.loadNames(loaded -> {
-                            map = new LinkedHashMap<>(loaded);
-                            showPairs();
-                        }))),
+                        Parts.button(
+                                "reference-load",
+                                "reference.load",
+                                () -> dialogs.loadNames(loaded -> {
+                                    map = new LinkedHashMap<>(loaded);
+                                    showPairs();
+                                }))),
                 new StepRow(desk, "reference-preview")
                         .also("reference-rename", "reference.rename", this::named)
                         .also("reference-match", "reference.match", this::matched),
@@ -127,15 +129,24 @@ final class ReferenceSection extends VBox {
         List<SkeletonComparison.Row> rows = SkeletonComparison.of(asset, outline, near, angle.orElse(0.5));
         what.setText(
                 rows.isEmpty()
-                        ? Words.of("reference.same", reference.name(), outline.joints().size())
-                        : Words.of("reference.what", reference.name(), outline.joints().size(), rows.size()));
+                        ? Words.of(
+                                "reference.same",
+                                reference.name(),
+                                outline.joints().size())
+                        : Words.of(
+                                "reference.what",
+                                reference.name(),
+                                outline.joints().size(),
+                                rows.size()));
         fill(differences, rows.stream().map(ReferenceSection::said).toList());
     }
 
     private void showPairs() {
         fill(
                 pairs,
-                map.entrySet().stream().map(e -> e.getKey() + "  →  " + e.getValue()).toList());
+                map.entrySet().stream()
+                        .map(e -> e.getKey() + "  →  " + e.getValue())
+                        .toList());
     }
 
     private static void fill(ListView<String> list, List<String> rows) {

@@ -187,7 +187,8 @@ final class TimePane extends VBox {
 
     private void describe(Clip clip) {
         if (desk.trial().get() != null) {
-            what.setText(Words.of("time.trial", clip.name(), Math.round(desk.seconds().get() * 100)));
+            what.setText(Words.of(
+                    "time.trial", clip.name(), Math.round(desk.seconds().get() * 100)));
             loops.setText("");
             return;
         }

@@ -80,7 +80,8 @@ public final class ViewportPane extends Pane {
             order();
         });
         desk.revision().addListener((o, a, b) -> assetChanged());
-        for (ObservableValue<?> seen : List.of(desk.joint(), desk.chosen(), desk.clip(), desk.trial(), desk.seconds())) {
+        for (ObservableValue<?> seen :
+                List.of(desk.joint(), desk.chosen(), desk.clip(), desk.trial(), desk.seconds())) {
             seen.addListener((o, a, b) -> moved());
         }
         desk.seeing().inPicture().forEach(seen -> seen.addListener((o, a, b) -> moved()));

@@ -1,0 +1,49 @@
+package org.cleanmarrow.steps;
+
+import java.util.BitSet;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Parameter;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.weights.PlaceWeights;
+import org.cleanmarrow.weights.Smoothing;
+
+/** Evens the weights of chosen vertices out with those beside them on the surface, across UV seams. */
+@StepInfo(name = "smooth-weights", says = "Evens weights out along the surface, across UV seams.")
+public record SmoothWeights(
+        @Parameter(says = "name of the skinned mesh") String mesh,
+
+        @Parameter(says = "the chosen vertices", fallback = "\"all\"")
+        VertexSet vertices,
+
+        @Parameter(says = "how far towards the mean of those beside, above 0 to 1, each round", fallback = "0.5")
+        double strength,
+
+        @Parameter(says = "rounds, 1 to 100", fallback = "4")
+        int rounds,
+
+        @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")
+        String locked)
+        implements Step {
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        if (!(strength > 0 && strength <= 1) || rounds < 1 || rounds > 100) {
+            throw new Refused("smooth.range", strength, rounds);
+        }
+        MeshChoice choice = new MeshChoice(asset, mesh, vertices, locked);
+        WeldedSurface surface = choice.surface();
+        BitSet places = PlaceWeights.places(choice.vertices, surface);
+        Influences smooth = Smoothing.run(surface, choice.places(), places, p -> strength, rounds, choice.locked);
+        return choice.edited((row, v) -> {
+            row.clear();
+            row.load(smooth, surface.placeOf(v));
+            return row.size() > 0;
+        });
+    }
+}

@@ -1,0 +1,181 @@
+package org.cleanmarrow.steps;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.List;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.naming.NamePattern;
+import org.cleanmarrow.step.Change;
+import org.cleanmarrow.step.Parameter;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.StepInfo;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.weights.PlaceWeights;
+import org.cleanmarrow.weights.RestSurface;
+import org.cleanmarrow.weights.Row;
+import org.cleanmarrow.weights.Transfer;
+
+/**
+ * Gives a mesh the weights of others that it lies on, such as a vest those of the body: taken where the surfaces are near
+ * and face alike, filled in over the surface elsewhere. A part that has no skin yet is bound to the skeleton of the first
+ * source, where it stands.
+ */
+@StepInfo(
+        name = "transfer-weights",
+        says = "Gives a mesh the weights of those it lies on; where nothing is near they are filled in smoothly.")
+public record TransferWeights(
+        @Parameter(says = "names of the meshes to take from, with * and commas between")
+        String from,
+
+        @Parameter(says = "name of the mesh that gets them") String to,
+
+        @Parameter(says = "vertices that get them", fallback = "\"all\"")
+        VertexSet vertices,
+
+        @Parameter(
+                says = "how far the nearest point may be to be taken, in millimetres; 0: a twentieth of the size of the"
+                        + " mesh that gets them",
+                fallback = "0.0")
+        double reachMillimetres,
+
+        @Parameter(says = "how far normals may differ there, in degrees", fallback = "30.0")
+        double degrees,
+
+        @Parameter(says = "count opposite normals as alike, for linings and inner layers", fallback = "false")
+        boolean eitherSide,
+
+        @Parameter(says = "joints whose weights come along, with * and commas between", fallback = "\"*\"")
+        String joints)
+        implements Step {
+    private static final double USUAL_REACH = 0.05;
+
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        if (!(reachMillimetres >= 0) || !(degrees >= 0 && degrees <= 180)) {
+            throw new Refused("transfer.range", reachMillimetres, degrees);
+        }
+        int receiver = Names.mesh(asset, to);
+        List<Integer> givers = givers(asset, receiver);
+        Asset bound = asset;
+        if (asset.skinOfMesh(receiver) < 0 || !asset.meshes().get(receiver).skinned()) {
+            bound = Binding.toSkin(asset, receiver, asset.skinOfMesh(givers.getFirst()));
+        }
+        bound = withJoints(bound, receiver, givers);
+        Mesh mesh = bound.meshes().get(receiver);
+        Skin skin = WeightRows.skin(bound, receiver);
+        List<Transfer.Source> sources = new ArrayList<>();
+        BitSet chosen = WeightRows.locked(bound, skin, joints);
+        for (int giver : givers) {
+            sources.add(source(bound, giver, skin, chosen));
+        }
+        WeldedSurface surface = RestSurface.of(bound, receiver);
+        Box box = Box.empty();
+        box.grow(surface.positions());
+        double reach = reachMillimetres > 0
+                ? reachMillimetres / 1000 / asset.conventions().metresPerUnit()
+                : USUAL_REACH * box.diagonal();
+        Transfer.Result result = Transfer.run(surface, sources, reach, degrees, eitherSide, skin.joints().length, work);
+        if (result == null) {
+            throw new Refused(
+                    "transfer.nothing", to, reach * asset.conventions().metresPerUnit() * 1000);
+        }
+        BitSet which = vertices.on(mesh);
+        long[] changed = {0};
+        BitSet others = new BitSet();
+        others.set(0, skin.joints().length);
+        others.andNot(chosen);
+        Mesh done = WeightRows.edit(
+                mesh, which, (row, v) -> given(row, result.rows(), surface.placeOf(v), chosen, others), changed);
+        Change change = Change.of(bound.withMesh(receiver, done))
+                .count("vertices changed", changed[0])
+                .count("matched", count(which, surface, result.matched()))
+                .count("filled in", count(which, surface, result.filled()));
+        long rigid = count(which, surface, result.rigid());
+        return rigid == 0 ? change : change.note("transfer.rigid", rigid);
+    }
+
+    /** Puts the weights of the chosen joints in place of those a vertex had of them; the other joints share the rest. */
+    private static boolean given(Row row, Influences rows, int place, BitSet chosen, BitSet others) {
+        if (rows.rowLength(place) == 0) {
+            return false;
+        }
+        if (others.isEmpty() || row.size() == 0) {
+            row.clear();
+            row.load(rows, place);
+            return true;
+        }
+        Row now = new Row();
+        now.load(rows, place);
+        for (int i = row.size() - 1; i >= 0; i--) {
+            if (chosen.get(row.joint(i))) {
+                row.remove(i);
+            }
+        }
+        double room = Math.max(0, 1 - now.sum());
+        double held = row.sum();
+        row.scale(held > 0 ? room / held : 0);
+        row.add(now, 1);
+        row.dropBelow(1e-7);
+        return row.normalise();
+    }
+
+    private static long count(BitSet vertices, WeldedSurface surface, BitSet places) {
+        return vertices.stream().filter(v -> places.get(surface.placeOf(v))).count();
+    }
+
+    private List<Integer> givers(Asset asset, int receiver) throws Refused {
+        List<Integer> out = new ArrayList<>();
+        for (String one : from.split(",")) {
+            NamePattern pattern = new NamePattern(one.strip());
+            for (int m = 0; m < asset.meshes().size() && !one.isBlank(); m++) {
+                boolean named = pattern.fits(asset.meshRef(m));
+                if (named && m != receiver && asset.skinOfMesh(m) >= 0 && !out.contains(m)) {
+                    out.add(m);
+                }
+            }
+        }
+        if (out.isEmpty()) {
+            throw new Refused("transfer.no.source", from);
+        }
+        return out;
+    }
+
+    /** The skin of the receiver with all joints of the givers' skins in it. */
+    private static Asset withJoints(Asset asset, int receiver, List<Integer> givers) throws Refused {
+        int s = asset.skinOfMesh(receiver);
+        Skin skin = asset.skins().get(s);
+        List<Integer> missing = new ArrayList<>();
+        for (int giver : givers) {
+            for (int node : asset.skins().get(asset.skinOfMesh(giver)).joints()) {
+                if (skin.indexOfNode(node) < 0 && !missing.contains(node)) {
+                    missing.add(node);
+                }
+            }
+        }
+        if (missing.isEmpty()) {
+            return asset;
+        }
+        List<Skin> skins = new ArrayList<>(asset.skins());
+        skins.set(s, Binding.longer(asset, skin, missing));
+        return asset.withSkins(skins);
+    }
+
+    private static Transfer.Source source(Asset asset, int giver, Skin skin, BitSet chosen) {
+        Skin own = asset.skins().get(asset.skinOfMesh(giver));
+        int[] number = Arrays.stream(own.joints()).map(skin::indexOfNode).toArray();
+        for (int j = 0; j < number.length; j++) {
+            number[j] = chosen.get(number[j]) ? number[j] : -1;
+        }
+        WeldedSurface surface = RestSurface.of(asset, giver);
+        Mesh mesh = asset.meshes().get(giver);
+        return new Transfer.Source(surface, PlaceWeights.of(mesh, surface).renumbered(number));
+    }
+}

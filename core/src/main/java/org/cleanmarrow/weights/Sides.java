@@ -1,0 +1,100 @@
+package org.cleanmarrow.weights;
+
+import java.util.HashMap;
+import java.util.Map;
+import java.util.stream.IntStream;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.geometry.PointGrid;
+import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.naming.SideWords;
+import org.joml.Vector3d;
+
+/** Left and right of a skinned mesh as it is bound: which place mirrors which, and which joint. */
+public final class Sides {
+    private final WeldedSurface surface;
+    private final int[] twinJoints;
+    private final int[] jointSides;
+    private final Vector3d left;
+
+    private Sides(WeldedSurface surface, int[] twinJoints, int[] jointSides, Vector3d left) {
+        this.surface = surface;
+        this.twinJoints = twinJoints;
+        this.jointSides = jointSides;
+        this.left = left;
+    }
+
+    /** @param mesh number of a skinned mesh */
+    public static Sides of(Asset asset, int mesh) {
+        Skin skin = asset.skins().get(asset.skinOfMesh(mesh));
+        Map<String, Integer> byName = new HashMap<>();
+        for (int j = 0; j < skin.joints().length; j++) {
+            byName.putIfAbsent(asset.nodes().get(skin.joints()[j]).name(), j);
+        }
+        int[] twins = new int[skin.joints().length];
+        int[] sides = new int[twins.length];
+        for (int j = 0; j < twins.length; j++) {
+            String name = asset.nodes().get(skin.joints()[j]).name();
+            int own = j;
+            twins[j] = SideWords.swapped(name)
+                    .map(t -> byName.getOrDefault(t, own))
+                    .orElse(own);
+            sides[j] = SideWords.sideOf(name);
+        }
+        return new Sides(
+                RestSurface.of(asset, mesh), twins, sides, asset.conventions().left());
+    }
+
+    public WeldedSurface surface() {
+        return surface;
+    }
+
+    /** The joint of the other side; itself in the middle, or where there is none. */
+    public int twinOf(int joint) {
+        return twinJoints[joint];
+    }
+
+    /** +1 for a joint of the left, -1 of the right, 0 of neither, by its name. */
+    public int sideOfJoint(int joint) {
+        return jointSides[joint];
+    }
+
+    /** How far a place is to the left of the middle, in the asset's unit. */
+    public double leftward(int place) {
+        float[] p = surface.positions();
+        return p[place * 3] * left.x + p[place * 3 + 1] * left.y + p[place * 3 + 2] * left.z;
+    }
+
+    /** +1 to the left, -1 to the right, 0 within a band around the middle. */
+    public int sideOf(int place, double band) {
+        double at = leftward(place);
+        return Math.abs(at) <= band ? 0 : at > 0 ? 1 : -1;
+    }
+
+    /** For every place the nearest place to its mirror image, or -1 where none is so near. */
+    public int[] twins(double near) {
+        float[] p = surface.positions();
+        PointGrid grid = new PointGrid(p);
+        return IntStream.range(0, surface.size())
+                .parallel()
+                .map(i -> {
+                    double by = -2 * leftward(i);
+                    float x = (float) (p[i * 3] + by * left.x);
+                    float y = (float) (p[i * 3 + 1] + by * left.y);
+                    float z = (float) (p[i * 3 + 2] + by * left.z);
+                    int found = grid.nearest(x, y, z);
+                    return found >= 0
+                                    && Math.sqrt(square(p[found * 3] - x)
+                                                    + square(p[found * 3 + 1] - y)
+                                                    + square(p[found * 3 + 2] - z))
+                                            <= near
+                            ? found
+                            : -1;
+                })
+                .toArray();
+    }
+
+    private static double square(double x) {
+        return x * x;
+    }
+}

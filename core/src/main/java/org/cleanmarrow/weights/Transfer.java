@@ -1,0 +1,193 @@
+package org.cleanmarrow.weights;
+
+import java.util.BitSet;
+import java.util.List;
+import java.util.stream.IntStream;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.geometry.TriangleTree;
+import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.step.Work;
+
+/**
+ * Takes weights from surfaces to one that lies near them: where the nearest point is near enough and faces the same way
+ * its weights are taken as they are; the rest is filled in over the surface (Abdrashitov et al. 2023, section 3).
+ */
+public final class Transfer {
+    private static final int SMOOTHING_ROUNDS = 10;
+    private static final int SMOOTHING_RINGS = 2;
+    private static final double SMOOTHING = 0.2;
+
+    /** A surface that weights come from, with a row a place under the joint numbers of the receiver. */
+    public record Source(WeldedSurface surface, Influences rows) {}
+
+    /**
+     * What came of it.
+     *
+     * @param rows     by place of the receiver
+     * @param matched  places whose weights were taken as they are
+     * @param filled   places filled in over the surface
+     * @param rigid    places of pieces with nothing matched, which move as the nearest matched place does
+     * @param nearest  distance to the sources, by place
+     */
+    public record Result(Influences rows, BitSet matched, BitSet filled, BitSet rigid, float[] nearest) {}
+
+    private Transfer() {}
+
+    /**
+     * @param reach      how far a point may be to be taken, in the unit of the positions
+     * @param degrees    how far normals may differ
+     * @param eitherSide count a normal that faces the opposite way as the same: for linings and inner layers
+     * @param joints     how many joints the rows have
+     * @return null where nothing matches
+     */
+    public static Result run(
+            WeldedSurface to,
+            List<Source> sources,
+            double reach,
+            double degrees,
+            boolean eitherSide,
+            int joints,
+            Work work) {
+        int n = to.size();
+        float[] nearest = new float[n];
+        Influences.Builder taken = new Influences.Builder(n);
+        BitSet matched = match(to, sources, reach, degrees, eitherSide, nearest, taken, work);
+        if (matched.isEmpty()) {
+            return null;
+        }
+        work.at(0.3, "");
+        Influences known = taken.build();
+        Influences full = Inpainting.fill(to, known, matched, joints, work);
+        work.at(0.85, "");
+        BitSet rigid = new BitSet();
+        BitSet filled = new BitSet();
+        for (int p = 0; p < n; p++) {
+            if (!matched.get(p)) {
+                (full.rowLength(p) > 0 ? filled : rigid).set(p);
+            }
+        }
+        full = withRigid(to, full, matched, rigid);
+        BitSet border = border(to, matched, filled);
+        full = Smoothing.run(to, full, border, p -> SMOOTHING, SMOOTHING_ROUNDS, new BitSet());
+        return new Result(full, matched, filled, rigid, nearest);
+    }
+
+    private static BitSet match(
+            WeldedSurface to,
+            List<Source> sources,
+            double reach,
+            double degrees,
+            boolean eitherSide,
+            float[] nearest,
+            Influences.Builder taken,
+            Work work) {
+        int n = to.size();
+        float[] at = to.positions();
+        float[] normals = to.normals();
+        double least = Math.cos(Math.toRadians(degrees));
+        TriangleTree[] trees = sources.stream()
+                .map(s -> new TriangleTree(s.surface.triangles(), s.surface.positions()))
+                .toArray(TriangleTree[]::new);
+        float[][] facing = sources.stream().map(s -> s.surface.normals()).toArray(float[][]::new);
+        Row[] rows = new Row[n];
+        IntStream.range(0, n).parallel().forEach(p -> {
+            if ((p & 1023) == 0) {
+                work.stopIfCancelled();
+            }
+            TriangleTree.Hit best = null;
+            int source = -1;
+            for (int s = 0; s < trees.length; s++) {
+                TriangleTree.Hit hit = trees[s].nearestPoint(at[p * 3], at[p * 3 + 1], at[p * 3 + 2], t -> true);
+                if (hit != null && (best == null || hit.distance() < best.distance())) {
+                    best = hit;
+                    source = s;
+                }
+            }
+            nearest[p] = best == null ? Float.POSITIVE_INFINITY : best.distance();
+            if (best == null || !(best.distance() <= reach)) {
+                return;
+            }
+            int[] triangle = sources.get(source).surface.triangles();
+            double[] shares = {1 - best.u() - best.v(), best.u(), best.v()};
+            double[] there = new double[3];
+            Row row = new Row();
+            for (int i = 0; i < 3; i++) {
+                int corner = triangle[best.triangle() * 3 + i];
+                for (int k = 0; k < 3; k++) {
+                    there[k] += shares[i] * facing[source][corner * 3 + k];
+                }
+                row.add(sources.get(source).rows, corner, Math.max(0, shares[i]));
+            }
+            double length = Math.sqrt(there[0] * there[0] + there[1] * there[1] + there[2] * there[2]);
+            double dot = (there[0] * normals[p * 3] + there[1] * normals[p * 3 + 1] + there[2] * normals[p * 3 + 2])
+                    / length;
+            if ((eitherSide ? Math.abs(dot) : dot) >= least) {
+                row.dropBelow(1e-6);
+                if (row.normalise()) {
+                    rows[p] = row;
+                }
+            }
+        });
+        BitSet matched = new BitSet(n);
+        Row empty = new Row();
+        for (int p = 0; p < n; p++) {
+            (rows[p] == null ? empty : rows[p]).to(taken);
+            if (rows[p] != null) {
+                matched.set(p);
+            }
+        }
+        return matched;
+    }
+
+    /** Pieces with nothing matched each take the row of the matched place nearest to their middle. */
+    static Influences withRigid(WeldedSurface to, Influences rows, BitSet matched, BitSet rigid) {
+        if (rigid.isEmpty()) {
+            return rows;
+        }
+        Box[] boxes = new Box[to.shellCount()];
+        float[] at = to.positions();
+        rigid.stream().forEach(p -> {
+            int shell = to.shellOf(p);
+            boxes[shell] = boxes[shell] == null ? Box.empty() : boxes[shell];
+            boxes[shell].grow(at[p * 3], at[p * 3 + 1], at[p * 3 + 2]);
+        });
+        int[] from = new int[boxes.length];
+        for (int s = 0; s < boxes.length; s++) {
+            double best = Double.POSITIVE_INFINITY;
+            for (int p = matched.nextSetBit(0); boxes[s] != null && p >= 0; p = matched.nextSetBit(p + 1)) {
+                double d = boxes[s].centre().distanceSquared(at[p * 3], at[p * 3 + 1], at[p * 3 + 2]);
+                if (d < best) {
+                    best = d;
+                    from[s] = p;
+                }
+            }
+        }
+        Influences.Builder out = new Influences.Builder(to.size());
+        for (int p = 0; p < to.size(); p++) {
+            int row = rigid.get(p) ? from[to.shellOf(p)] : p;
+            out.copyRows(rows, row, row + 1);
+        }
+        return out.build();
+    }
+
+    /** Filled places near matched ones. */
+    private static BitSet border(WeldedSurface to, BitSet matched, BitSet filled) {
+        BitSet out = new BitSet();
+        BitSet ring = matched;
+        for (int i = 0; i < SMOOTHING_RINGS; i++) {
+            BitSet next = new BitSet();
+            BitSet from = ring;
+            from.stream().forEach(p -> {
+                for (int e = to.starts()[p]; e < to.starts()[p + 1]; e++) {
+                    if (filled.get(to.neighbours()[e])) {
+                        next.set(to.neighbours()[e]);
+                    }
+                }
+            });
+            out.or(next);
+            ring = next;
+        }
+        return out;
+    }
+}
