@@ -41,7 +41,9 @@ final class Binding {
         Matrix4d bound = null;
         for (int j = 0; j < skin.joints().length; j++) {
             Matrix4d here = new Matrix4d(world[skin.joints()[j]]).mul(skin.inverseBind(j));
-            double reach = 1 + here.getTranslation(new Vector3d()).length();
+            // What float32 holds of a place grows with how far it is from the origin.
+            double reach =
+                    1 + world[skin.joints()[j]].getTranslation(new Vector3d()).length();
             if (bound != null && !bound.equals(here, 1e-4 * reach)) {
                 throw new Refused("binding.not.at.bind", asset.nodeRef(skin.joints()[j]));
             }

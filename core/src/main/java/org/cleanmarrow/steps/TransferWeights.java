@@ -53,14 +53,40 @@ public record TransferWeights(
         boolean eitherSide,
 
         @Parameter(says = "joints whose weights come along, with * and commas between", fallback = "\"*\"")
-        String joints)
+        String joints,
+
+        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "8")
+        int most,
+
+        @Parameter(
+                says = "vertices of the one mesh taken from that count, so that a strap on a body may be left out",
+                fallback = "\"all\"")
+        VertexSet fromVertices)
         implements Step {
+    /** From whole meshes. */
+    public TransferWeights(
+            String from,
+            String to,
+            VertexSet vertices,
+            double reachMillimetres,
+            double degrees,
+            boolean eitherSide,
+            String joints,
+            int most) {
+        this(from, to, vertices, reachMillimetres, degrees, eitherSide, joints, most, VertexSet.ALL);
+    }
+
     private static final double USUAL_REACH = 0.05;
+    /** Weights that nobody sees; a smooth fill leaves many. */
+    private static final double LEAST = 2e-3;
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
         if (!(reachMillimetres >= 0) || !(degrees >= 0 && degrees <= 180)) {
             throw new Refused("transfer.range", reachMillimetres, degrees);
+        }
+        if (most < 1 || most > 255) {
+            throw new Refused("limit.range", most);
         }
         int receiver = Names.mesh(asset, to);
         List<Integer> givers = givers(asset, receiver);
@@ -73,6 +99,9 @@ public record TransferWeights(
         Skin skin = WeightRows.skin(bound, receiver);
         List<Transfer.Source> sources = new ArrayList<>();
         BitSet chosen = WeightRows.locked(bound, skin, joints);
+        if (givers.size() > 1 && !fromVertices.everything()) {
+            throw new Refused("transfer.one.source", from);
+        }
         for (int giver : givers) {
             sources.add(source(bound, giver, skin, chosen));
         }
@@ -103,14 +132,14 @@ public record TransferWeights(
     }
 
     /** Puts the weights of the chosen joints in place of those a vertex had of them; the other joints share the rest. */
-    private static boolean given(Row row, Influences rows, int place, BitSet chosen, BitSet others) {
+    private boolean given(Row row, Influences rows, int place, BitSet chosen, BitSet others) {
         if (rows.rowLength(place) == 0) {
             return false;
         }
         if (others.isEmpty() || row.size() == 0) {
             row.clear();
             row.load(rows, place);
-            return true;
+            return cut(row);
         }
         Row now = new Row();
         now.load(rows, place);
@@ -123,7 +152,12 @@ public record TransferWeights(
         double held = row.sum();
         row.scale(held > 0 ? room / held : 0);
         row.add(now, 1);
-        row.dropBelow(1e-7);
+        return cut(row);
+    }
+
+    private boolean cut(Row row) {
+        row.dropBelow(LEAST);
+        row.keep(most);
         return row.normalise();
     }
 
@@ -168,14 +202,15 @@ public record TransferWeights(
         return asset.withSkins(skins);
     }
 
-    private static Transfer.Source source(Asset asset, int giver, Skin skin, BitSet chosen) {
+    private Transfer.Source source(Asset asset, int giver, Skin skin, BitSet chosen) throws Refused {
         Skin own = asset.skins().get(asset.skinOfMesh(giver));
         int[] number = Arrays.stream(own.joints()).map(skin::indexOfNode).toArray();
         for (int j = 0; j < number.length; j++) {
             number[j] = chosen.get(number[j]) ? number[j] : -1;
         }
-        WeldedSurface surface = RestSurface.of(asset, giver);
         Mesh mesh = asset.meshes().get(giver);
-        return new Transfer.Source(surface, PlaceWeights.of(mesh, surface).renumbered(number));
+        WeldedSurface surface = RestSurface.of(asset, giver);
+        BitSet counts = PlaceWeights.places(fromVertices.on(mesh), surface);
+        return new Transfer.Source(surface, PlaceWeights.of(mesh, surface).renumbered(number), counts);
     }
 }

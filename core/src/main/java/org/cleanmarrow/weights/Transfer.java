@@ -18,8 +18,18 @@ public final class Transfer {
     private static final int SMOOTHING_RINGS = 2;
     private static final double SMOOTHING = 0.2;
 
-    /** A surface that weights come from, with a row a place under the joint numbers of the receiver. */
-    public record Source(WeldedSurface surface, Influences rows) {}
+    /**
+     * A surface that weights come from.
+     *
+     * @param rows   by place, under the joint numbers of the receiver
+     * @param counts places that are taken from: triangles that have one of another are passed over
+     */
+    public record Source(WeldedSurface surface, Influences rows, BitSet counts) {
+        boolean takes(int triangle) {
+            int[] t = surface.triangles();
+            return counts.get(t[triangle * 3]) && counts.get(t[triangle * 3 + 1]) && counts.get(t[triangle * 3 + 2]);
+        }
+    }
 
     /**
      * What came of it.
@@ -98,7 +108,8 @@ public final class Transfer {
             TriangleTree.Hit best = null;
             int source = -1;
             for (int s = 0; s < trees.length; s++) {
-                TriangleTree.Hit hit = trees[s].nearestPoint(at[p * 3], at[p * 3 + 1], at[p * 3 + 2], t -> true);
+                TriangleTree.Hit hit =
+                        trees[s].nearestPoint(at[p * 3], at[p * 3 + 1], at[p * 3 + 2], sources.get(s)::takes);
                 if (hit != null && (best == null || hit.distance() < best.distance())) {
                     best = hit;
                     source = s;

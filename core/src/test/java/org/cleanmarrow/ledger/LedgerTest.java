@@ -131,7 +131,7 @@ public class LedgerTest {
                 new PaletteTexture("*", "palette"),
                 new Combine("crate_LOD*", "crates"),
                 new Rebind(),
-                new TransferWeights("figure", "crates", VertexSet.ALL, 1e6, 180, true, "*"),
+                new TransferWeights("figure", "crates", VertexSet.ALL, 1e6, 180, true, "*", 8),
                 new ShareDuplicates(),
                 new Triangulate(),
                 new ReplacePrefix("joint_", "j_"),

@@ -277,8 +277,8 @@ public class WeightLawsTest {
                 assertThat(rows(near).weight(v, 1)).isGreaterThan(rows(near).weight(v, 2));
             }
         }
-        assertThatThrownBy(() ->
-                        new TransferWeights("coat", "tube", VertexSet.ALL, 0, 30, false, "*").apply(asset, Work.QUIET))
+        assertThatThrownBy(() -> new TransferWeights("coat", "tube", VertexSet.ALL, 0, 30, false, "*", 8)
+                        .apply(asset, Work.QUIET))
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("coat");
         assertThatThrownBy(() -> new BindVolume("tube", VertexSet.ALL, "wing", "", VolumeBind.How.HEAT, 0.5, 4)

@@ -8,6 +8,7 @@ import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.ferry.FloatVest;
 import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.ferry.MarshHeron;
+import org.cleanmarrow.demo.ferry.VestedPilot;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.bvh.BvhReader;
@@ -30,6 +31,7 @@ public record Demo(String file, Supplier<Asset> asset, Supplier<byte[]> bytes, S
             gltf("lift-bridge.glb", LiftBridge::asset, LiftBridge::faults),
             gltf("marsh-heron.glb", MarshHeron::asset, MarshHeron::faults),
             new Demo("float-vest.obj", FloatVest::asset, FloatVest::obj, FloatVest::faults),
+            gltf("vested-pilot.glb", VestedPilot::asset, List::of),
             new Demo("punting-take.bvh", Demo::take, Demo::takeFile, List::of));
 
     private static Demo gltf(String file, Supplier<Asset> asset, Supplier<List<PlantedFault>> faults) {

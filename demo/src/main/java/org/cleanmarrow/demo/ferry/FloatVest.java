@@ -3,7 +3,15 @@ package org.cleanmarrow.demo.ferry;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Locale;
+import java.util.stream.IntStream;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Carried;
+import org.cleanmarrow.asset.Local;
+import org.cleanmarrow.asset.Material;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.shape.Field;
 import org.cleanmarrow.demo.shape.Shell;
@@ -32,6 +40,30 @@ public final class FloatVest {
         } catch (ReadFailed e) {
             throw new IllegalStateException(e);
         }
+    }
+
+    /** The vest as it should be, in metres where it is worn, a part of its own. */
+    static Asset worn() {
+        Shell shell = shape();
+        float[] points = new float[shell.points.size() * 3];
+        float[] normals = new float[points.length];
+        for (int v = 0; v < shell.points.size(); v++) {
+            for (int i = 0; i < 3; i++) {
+                points[v * 3 + i] = (float) shell.points.get(v).get(i);
+                normals[v * 3 + i] = (float) shell.normals.get(v).get(i);
+            }
+        }
+        int[] corners = shell.triangles.stream().flatMapToInt(IntStream::of).toArray();
+        Mesh mesh = Mesh.of("float_vest", Primitive.triangles(corners, points, normals, 0));
+        Material cork = new Material("cork", new float[] {0.82f, 0.42f, 0.16f, 1}, -1, false, Carried.NONE);
+        return Asset.of(
+                        "float-vest",
+                        Conventions.GLTF,
+                        List.of(Node.group("float_vest", Local.IDENTITY).withMesh(0, -1)),
+                        List.of(mesh),
+                        List.of(),
+                        List.of())
+                .withMaterials(List.of(cork));
     }
 
     private static Shell shape() {
