@@ -26,8 +26,16 @@ public final class Deformer {
     private final List<MeshPlace> places;
     private final Map<Influences, LinearSkinning> skinning = new HashMap<>();
 
+    private final boolean dual;
+
     public Deformer(Asset asset) {
+        this(asset, false);
+    }
+
+    /** @param dual blend by dual quaternions instead of linearly, as some receiving sides can */
+    public Deformer(Asset asset, boolean dual) {
         this.asset = asset;
+        this.dual = dual;
         List<MeshPlace> found = new ArrayList<>();
         for (int n = 0; n < asset.nodes().size(); n++) {
             Node node = asset.nodes().get(n);
@@ -90,8 +98,14 @@ public final class Deformer {
             float[] nOut = n == null ? null : direct ? outNormals : new float[count * 3];
             LinearSkinning kernel = place.skin() >= 0 ? skinning.get(primitive.influences()) : null;
             float[] use = kernel == null ? nodeMatrix : matrices;
+            DualSkinning blend =
+                    kernel == null || !dual ? null : dual(asset.skins().get(place.skin()), world);
+            float[] seen = rows(view, new float[12], 0);
             chunks(count, parallel, (from, to) -> {
-                if (kernel != null) {
+                if (blend != null) {
+                    blend.skin(primitive.influences(), p, n, from, to, pOut, nOut);
+                    rigid(pOut, nOut, seen, from, to, pOut, nOut);
+                } else if (kernel != null) {
                     kernel.skin(p, n, use, from, to, pOut, nOut);
                 } else {
                     rigid(p, n, use, from, to, pOut, nOut);
@@ -143,6 +157,14 @@ public final class Deformer {
         float[] out = new float[vertexCount(place) * 3];
         deform(place, pose, pose.world(), new Matrix4d(), out, null, true);
         return out;
+    }
+
+    private static DualSkinning dual(Skin skin, Matrix4d[] world) {
+        Matrix4d[] joints = new Matrix4d[skin.joints().length];
+        for (int j = 0; j < joints.length; j++) {
+            joints[j] = new Matrix4d(world[skin.joints()[j]]).mul(skin.inverseBind(j));
+        }
+        return new DualSkinning(joints);
     }
 
     private interface Range {

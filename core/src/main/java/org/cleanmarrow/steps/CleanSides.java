@@ -48,8 +48,7 @@ public record CleanSides(
         return given[0] == 0 ? change : change.count("given to the joint of their own side", given[0]);
     }
 
-    private static boolean cleaned(
-            Row row, int side, double keep, Sides sides, MeshChoice choice, long[] given) {
+    private static boolean cleaned(Row row, int side, double keep, Sides sides, MeshChoice choice, long[] given) {
         Row wrong = new Row();
         Row kept = new Row();
         for (int i = row.size() - 1; i >= 0; i--) {

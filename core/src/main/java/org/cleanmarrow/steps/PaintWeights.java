@@ -1,8 +1,9 @@
 package org.cleanmarrow.steps;
 
+import java.util.BitSet;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Parameter;
 import org.cleanmarrow.step.Refused;
@@ -11,6 +12,7 @@ import org.cleanmarrow.step.StepInfo;
 import org.cleanmarrow.step.VertexAmounts;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.step.Work;
+import org.cleanmarrow.weights.Sides;
 import org.cleanmarrow.weights.Stroke;
 
 /** One stroke of a brush over the weights of a mesh. Sums stay one, locked joints keep theirs bit for bit. */
@@ -30,8 +32,14 @@ public record PaintWeights(
         double goal,
 
         @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")
-        String locked)
+        String locked,
+
+        @Parameter(says = "true to do the same on the other side, to the joint of that side", fallback = "false")
+        boolean mirrored)
         implements Step {
+    /** How far a mirror image may miss its vertex, as a share of the asset's size. */
+    private static final double MIRROR_TOLERANCE = 1e-3;
+
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
         if (!(goal >= 0 && goal <= 1)) {
@@ -40,19 +48,69 @@ public record PaintWeights(
         MeshChoice choice = new MeshChoice(asset, mesh, VertexSet.ALL, locked);
         boolean ofJoint = mode == Stroke.Mode.ADD || mode == Stroke.Mode.TAKE || mode == Stroke.Mode.SET;
         int own = ofJoint ? choice.freeJoint(joint) : -1;
-        return choice.edited(
-                amounts.vertices().on(choice.mesh),
-                new Stroke(mode, choice.mesh, choice.surface(), own, goal, choice.locked, amounts.on(choice.mesh))
-                        ::touch);
+        float[] left = amounts.on(choice.mesh);
+        Brushed one = new Brushed(choice, own, left);
+        if (!mirrored) {
+            return choice.edited(one.touched, one.stroke()::touch);
+        }
+        Sides sides = Sides.of(asset, choice.number);
+        Asset once = choice.edited(one.touched, one.stroke()::touch).asset();
+        MeshChoice other = new MeshChoice(once, mesh, VertexSet.ALL, locked);
+        Brushed two = new Brushed(other, own < 0 ? -1 : sides.twinOf(own), mirrored(sides, asset, left));
+        if (own >= 0 && choice.locked.get(sides.twinOf(own))) {
+            throw new Refused(
+                    "weight.locked",
+                    asset.nodes().get(choice.skin.joints()[sides.twinOf(own)]).name());
+        }
+        return other.edited(two.touched, two.stroke()::touch).after(choice.edited(one.touched, one.stroke()::touch));
     }
 
-    /** The mesh as the stroke leaves it, for showing a stroke while it is drawn. */
-    public static Mesh live(Mesh mesh, Stroke stroke, java.util.BitSet touched) {
+    /** The amounts as a mirror shows them. */
+    private static float[] mirrored(Sides sides, Asset asset, float[] amounts) {
+        double near = MIRROR_TOLERANCE * Box.ofRest(asset).diagonal();
+        int[] twins = sides.twins(near);
+        float[] byPlace = new float[sides.surface().size()];
+        for (int v = 0; v < amounts.length; v++) {
+            int p = sides.surface().placeOf(v);
+            byPlace[p] = Math.max(byPlace[p], amounts[v]);
+        }
+        float[] out = new float[amounts.length];
+        for (int v = 0; v < out.length; v++) {
+            int twin = twins[sides.surface().placeOf(v)];
+            // On the middle line the stroke itself has been.
+            out[v] = twin < 0 || twin == sides.surface().placeOf(v) ? 0 : byPlace[twin];
+        }
+        return out;
+    }
+
+    /** A stroke on a mesh. */
+    private final class Brushed {
+        final MeshChoice choice;
+        final int joint;
+        final float[] left;
+        final BitSet touched = new BitSet();
+
+        Brushed(MeshChoice choice, int joint, float[] left) {
+            this.choice = choice;
+            this.joint = joint;
+            this.left = left;
+            for (int v = 0; v < left.length; v++) {
+                touched.set(v, left[v] > 0);
+            }
+        }
+
+        Stroke stroke() {
+            return new Stroke(mode, choice.surface(), choice::places, joint, goal, choice.locked, left);
+        }
+    }
+
+    /** The mesh as a stroke leaves it, for showing it while it is drawn. */
+    public static Mesh live(Mesh mesh, Stroke stroke, BitSet touched) {
         return WeightRows.edit(mesh, touched, stroke::touch, new long[1]);
     }
 
-    /** The surface that strokes on a mesh run along. */
-    public static org.cleanmarrow.geometry.WeldedSurface surface(Mesh mesh) {
-        return MeshTopology.of(mesh).welded(mesh);
+    /** Positions in a skin of the joints that patterns name. */
+    public static BitSet locked(Asset asset, org.cleanmarrow.asset.Skin skin, String patterns) {
+        return WeightRows.locked(asset, skin, patterns);
     }
 }

@@ -1,8 +1,8 @@
 package org.cleanmarrow.weights;
 
 import java.util.BitSet;
+import java.util.function.Supplier;
 import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.geometry.WeldedSurface;
 
 /** What a stroke of a brush does to the weights of a mesh: one function of what the brush left on each vertex. */
@@ -34,19 +34,27 @@ public final class Stroke {
     /**
      * @param joint   for the first three modes; not locked
      * @param goal    weight that {@link Mode#SET} goes towards
+     * @param rows    {@link PlaceWeights#of} of the mesh; read by {@link Mode#SMOOTH} alone
      * @param amounts one a vertex of the mesh, 0 to 1
      */
-    public Stroke(Mode mode, Mesh mesh, WeldedSurface surface, int joint, double goal, BitSet locked, float[] amounts) {
+    public Stroke(
+            Mode mode,
+            WeldedSurface surface,
+            Supplier<Influences> rows,
+            int joint,
+            double goal,
+            BitSet locked,
+            float[] amounts) {
         this.mode = mode;
         this.joint = joint;
         this.goal = goal;
         this.locked = locked;
         this.amounts = amounts;
         this.surface = surface;
-        smooth = mode == Mode.SMOOTH ? smoothed(mesh) : null;
+        smooth = mode == Mode.SMOOTH ? smoothed(rows.get()) : null;
     }
 
-    private Influences smoothed(Mesh mesh) {
+    private Influences smoothed(Influences rows) {
         float[] byPlace = new float[surface.size()];
         BitSet touched = new BitSet();
         for (int v = 0; v < amounts.length; v++) {
@@ -56,8 +64,7 @@ public final class Stroke {
                 touched.set(p);
             }
         }
-        return Smoothing.run(
-                surface, PlaceWeights.of(mesh, surface), touched, p -> byPlace[p], SMOOTHING_ROUNDS, locked);
+        return Smoothing.run(surface, rows, touched, p -> byPlace[p], SMOOTHING_ROUNDS, locked);
     }
 
     /** Changes the row of a vertex; false where it stays as it is. */

@@ -170,7 +170,8 @@ public class LedgerTest {
                         Stroke.Mode.ADD,
                         new VertexAmounts(set, new float[set.vertices().cardinality()]),
                         1,
-                        ""));
+                        "",
+                        false));
     }
 
     private static SkeletonOutline outline() {

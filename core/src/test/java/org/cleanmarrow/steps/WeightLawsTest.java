@@ -126,7 +126,7 @@ public class WeightLawsTest {
                 new MirrorWeights("tube", MirrorWeights.From.LEFT, set, 1, locked),
                 new CleanSides("tube", set, 20, locked)));
         for (Stroke.Mode mode : Stroke.Mode.values()) {
-            out.add(new PaintWeights("tube", "right_b", mode, brush, 0.4, locked));
+            out.add(new PaintWeights("tube", "right_b", mode, brush, 0.4, locked, false));
         }
         return out;
     }

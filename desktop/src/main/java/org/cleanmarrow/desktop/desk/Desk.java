@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import javafx.beans.property.BooleanProperty;
@@ -47,6 +48,7 @@ import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.NamesFrom;
 import org.cleanmarrow.steps.RenameMany;
 import org.cleanmarrow.trial.TrialPose;
@@ -69,6 +71,7 @@ public final class Desk {
     private final WorkQueue previewer;
     private final WorkQueue measurer;
     private final WorkQueue saver;
+    private final WorkQueue student;
     private final ReadOnlyLongWrapper revision = new ReadOnlyLongWrapper();
     private final ReadOnlyObjectWrapper<Double> progress = new ReadOnlyObjectWrapper<>();
     private final StringProperty doing = new SimpleStringProperty("");
@@ -78,6 +81,7 @@ public final class Desk {
     private final ObjectProperty<Target> target =
             new SimpleObjectProperty<>(Target.of(Conventions.parse("z-up-cm-lh").orElseThrow()));
     private final StringProperty joint = new SimpleStringProperty("");
+    private final StringProperty locked = new SimpleStringProperty("");
     private final ObjectProperty<Chosen> chosen = new SimpleObjectProperty<>(Chosen.NONE);
     private final StringProperty clip = new SimpleStringProperty("");
     private final ObjectProperty<TrialPose> trial = new SimpleObjectProperty<>();
@@ -122,6 +126,7 @@ public final class Desk {
         previewer = new WorkQueue("preview", p -> {});
         measurer = new WorkQueue("measure", p -> {});
         saver = new WorkQueue("save", p -> {});
+        student = new WorkQueue("study", p -> {});
         target.addListener((o, before, now) -> examine());
         clip.addListener((o, before, now) -> {
             if (!now.isEmpty()) {
@@ -137,7 +142,7 @@ public final class Desk {
     }
 
     private List<WorkQueue> queues() {
-        return List.of(work, examiner, previewer, measurer, saver);
+        return List.of(work, examiner, previewer, measurer, saver, student);
     }
 
     /** True when nothing is being computed. */
@@ -263,6 +268,26 @@ public final class Desk {
 
     public StringProperty joint() {
         return joint;
+    }
+
+    /** Names of the joints whose weights are not touched, with commas between. */
+    public StringProperty locked() {
+        return locked;
+    }
+
+    public String lockedJoints() {
+        return locked.get();
+    }
+
+    /** Locks the chosen joint, or unlocks it. */
+    public void toggleLock() {
+        List<String> names = new ArrayList<>(List.of(locked.get().split(", *")));
+        names.removeIf(String::isBlank);
+        String name = jointNode() < 0 ? "" : now().nodes().get(jointNode()).name();
+        if (!name.isEmpty() && !names.remove(name)) {
+            names.add(name);
+        }
+        locked.set(String.join(", ", names));
     }
 
     public ObjectProperty<Chosen> chosen() {
@@ -451,6 +476,7 @@ public final class Desk {
         // Before any property says that it changed: who hears it asks for the asset that is looked at.
         looking = history.done().size();
         chosen.set(Chosen.NONE);
+        locked.set("");
         joint.set("");
         hold(null);
         changed();
@@ -610,6 +636,12 @@ public final class Desk {
         previewer.cancel();
         History on = history;
         previewer.run(w -> on.preview(step, w), then, e -> {});
+    }
+
+    /** Finds something out that changes nothing; only the last that was asked is answered. */
+    public <T> void study(Function<Work, T> task, Consumer<T> then) {
+        student.cancel();
+        student.run(task::apply, then, e -> {});
     }
 
     public void undo() {

@@ -11,5 +11,9 @@ public enum Paint {
     INFLUENCE,
     /** Every joint in a colour of its own. */
     JOINTS,
+    /** How far the pose stretches and presses the surface. */
+    STRAIN,
+    /** How much of each vertex's weight follows other joints than it did as received. */
+    CHANGED,
     NORMALS
 }

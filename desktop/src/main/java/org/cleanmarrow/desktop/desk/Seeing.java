@@ -32,6 +32,7 @@ public final class Seeing {
     private final BooleanProperty box = new SimpleBooleanProperty();
     private final BooleanProperty taping = new SimpleBooleanProperty();
     private final ObjectProperty<Tape> tape = new SimpleObjectProperty<>(Tape.NONE);
+    private final BooleanProperty dual = new SimpleBooleanProperty();
     private final BooleanProperty turning = new SimpleBooleanProperty();
 
     public ObjectProperty<Paint> paint() {
@@ -95,6 +96,11 @@ public final class Seeing {
         return tape;
     }
 
+    /** Skins are blended by dual quaternions instead of linearly. */
+    public BooleanProperty dual() {
+        return dual;
+    }
+
     /** The asset turns slowly by itself. */
     public BooleanProperty turning() {
         return turning;
@@ -102,7 +108,7 @@ public final class Seeing {
 
     /** What the picture must be drawn anew for. */
     public List<ObservableValue<?>> inPicture() {
-        return List.of(paint, divider, ghost, before, wire, points, figure, cube);
+        return List.of(paint, divider, ghost, before, wire, points, figure, cube, dual);
     }
 
     /** What only the drawing over the picture shows. */

@@ -22,6 +22,7 @@ import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
 import javafx.stage.Stage;
 import javax.imageio.ImageIO;
+import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.convention.Conventions;
@@ -33,12 +34,17 @@ import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.desktop.view.MainWindow;
 import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.formats.file.SafeFiles;
+import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.steps.CleanSides;
 import org.cleanmarrow.steps.Convert;
 import org.cleanmarrow.steps.DeclareConventions;
 import org.cleanmarrow.steps.DropToGround;
 import org.cleanmarrow.steps.SweepLods;
 import org.cleanmarrow.steps.TPose;
+import org.cleanmarrow.steps.TransferWeights;
 import org.cleanmarrow.steps.TurnAndFold;
+import org.cleanmarrow.trial.TrialPoses;
 
 /** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR}. */
 public final class Shots {
@@ -242,6 +248,54 @@ public final class Shots {
         quiet();
         on(() -> reveal("#reference-what"));
         take("17-reference");
+        dressed();
+    }
+
+    /** The vest is given the weights of the body, and tried. */
+    private void dressed() throws Exception {
+        on(() -> {
+            desk.openDemo(Demo.named("vested-pilot").orElseThrow());
+            desk.station().set(Station.SKIN);
+        });
+        quiet();
+        // From the jumper alone, without strap and satchel; then left and right are parted.
+        on(() -> {
+            Mesh body = desk.now().meshes().get(desk.now().findMesh("pilot"));
+            VertexSet jumper = VertexSet.chosen(body, MeshTopology.of(body).shellsOf(first(1)));
+            desk.apply(new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 30, false, "*", 4, jumper));
+        });
+        quiet();
+        on(() -> desk.apply(new CleanSides("float_vest", VertexSet.ALL, 60, "")));
+        quiet();
+        on(() -> {
+            desk.joint().set("ribs_upper");
+            desk.seeing().paint().set(Paint.INFLUENCE);
+            desk.choose(desk.now().findMesh("float_vest"), first(400));
+            desk.hold(null);
+            window.viewport().setCamera(Camera.front().turned(20, 8));
+            window.viewport().frameAll();
+        });
+        on(() -> reveal("#weight-table"));
+        take("18-transfer");
+        on(() -> {
+            desk.choose(-1, new BitSet());
+            desk.hold(TrialPoses.of(desk.now()).getFirst());
+            desk.seeing().paint().set(Paint.STRAIN);
+            desk.seeing().joints().set(false);
+            ((Button) scene.lookup("#trial-find")).fire();
+        });
+        quiet();
+        on(() -> {
+            window.viewport().frameAll();
+            reveal("#trial-pose");
+        });
+        take("19-strain");
+    }
+
+    private static BitSet first(int many) {
+        BitSet out = new BitSet();
+        out.set(0, many);
+        return out;
     }
 
     /** Scrolls a panel so that something in it is seen whole. */

@@ -40,9 +40,18 @@ final class SkinCard extends StationCard {
     private final TextField over = new TextField("0");
     private final TextField keepAs = new TextField();
 
+    private final InfluenceSection influences;
+    private final BrushSection brush;
+    private final TrialSection trials;
+    private final BindSection bind;
+
     SkinCard(Desk desk, ViewportPane viewport) {
         super(desk);
         this.viewport = viewport;
+        influences = new InfluenceSection(desk);
+        brush = new BrushSection(desk, viewport);
+        trials = new TrialSection(desk);
+        bind = new BindSection(desk);
         preview.setId("preview");
         weight.setId("weight");
         weight.setPrefColumnCount(4);
@@ -81,13 +90,30 @@ final class SkinCard extends StationCard {
         fillChoose(chosen);
         fillInfluence(chosen, asset);
         fillChoice(chosen);
+        heading("skin.moved.by");
+        influences.refresh();
+        getChildren().add(influences);
+        heading("skin.even");
+        getChildren().add(influences.even());
+        heading("skin.brush");
+        getChildren().add(brush);
+        heading("skin.trial");
+        trials.refresh();
+        getChildren().add(trials);
+        heading("skin.bind");
+        bind.refresh();
+        getChildren().add(bind.bind());
+        heading("skin.transfer");
+        getChildren().add(bind.transfer());
+        heading("skin.sides");
+        getChildren().add(bind.sides());
         heading("skin.whole");
         var strays = Parts.button("give-strays", "skin.strays", () -> desk.apply(new GiveStrays("", Optional.empty())));
         var sums = Parts.button("normalise", "skin.normalise", () -> desk.apply(new NormaliseWeights("")));
         int most = desk.target().get().influences();
         var limit = Parts.button("limit", "skin.limit", () -> desk.apply(new LimitInfluences("", most, 0)));
         limit.setText(Words.of("skin.limit", most));
-        getChildren().add(Parts.row(strays, sums, limit));
+        getChildren().addAll(Parts.row(strays, sums, limit), bind.limits());
     }
 
     private void fillChoose(Desk.Chosen chosen) {
@@ -201,7 +227,8 @@ final class SkinCard extends StationCard {
                 asset.meshRef(chosen.mesh()),
                 desk.joint().get(),
                 VertexSet.chosen(mesh, chosen.vertices()),
-                Optional.empty()));
+                Optional.empty(),
+                desk.lockedJoints()));
     }
 
     private Optional<Step> setWeight() {
@@ -217,7 +244,8 @@ final class SkinCard extends StationCard {
                 asset.meshRef(chosen.mesh()),
                 desk.joint().get(),
                 VertexSet.chosen(mesh, chosen.vertices()),
-                value.getAsDouble()));
+                value.getAsDouble(),
+                desk.lockedJoints()));
     }
 
     private void ask() {

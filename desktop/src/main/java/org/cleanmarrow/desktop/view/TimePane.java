@@ -271,7 +271,7 @@ final class TimePane extends VBox {
             }
             lane++;
         }
-        desk.playedClip().ifPresent(clip -> {
+        desk.playedClip().filter(clip -> desk.trial().get() == null).ifPresent(clip -> {
             double x = toX(desk.seconds().get());
             g.setStroke(marrow);
             g.setLineWidth(1.5);

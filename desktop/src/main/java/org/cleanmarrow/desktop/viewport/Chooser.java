@@ -31,7 +31,9 @@ public final class Chooser {
     public enum Gesture {
         BOX,
         OUTLINE,
-        BRUSH
+        BRUSH,
+        /** Drags a brush that changes weights, not the choice. */
+        PAINT
     }
 
     private final ObjectProperty<Reach> reach = new SimpleObjectProperty<>(Reach.SHELL);
@@ -45,6 +47,11 @@ public final class Chooser {
 
     public ObjectProperty<Gesture> gesture() {
         return gesture;
+    }
+
+    /** Whether a drag draws with a brush. */
+    boolean brushes() {
+        return gesture.get() == Gesture.BRUSH || gesture.get() == Gesture.PAINT;
     }
 
     /** Whether drags leave out what lies behind something. */

@@ -42,6 +42,10 @@ final class Overlay {
         new Stop(1, Color.web("#FFF3DC"))
     };
 
+    private static final Stop[] STRAIN = {
+        new Stop(0, Color.web("#1F7A72")), new Stop(0.5, Color.web("#E9E2D4")), new Stop(1, Color.web("#A3342C"))
+    };
+
     private String trouble = "";
 
     /**
@@ -111,7 +115,11 @@ final class Overlay {
         MeasureDrawing.tape(g, desk, camera, picker, w, h);
         drawDivider(g, desk, split, w, h);
         if (seeing.paint().get() == Paint.INFLUENCE) {
-            drawLegend(g, w);
+            drawLegend(g, w, "viewport.not.moved");
+        } else if (seeing.paint().get() == Paint.CHANGED) {
+            drawLegend(g, w, "viewport.unchanged");
+        } else if (seeing.paint().get() == Paint.STRAIN) {
+            drawStrainLegend(g, w);
         }
         drawAxes(g, desk, camera, h);
         drawScale(g, desk, camera, w, h);
@@ -163,7 +171,7 @@ final class Overlay {
         }
     }
 
-    private static void drawLegend(GraphicsContext g, double w) {
+    private static void drawLegend(GraphicsContext g, double w, String zero) {
         double x = w - 168;
         g.setFill(new LinearGradient(0, 0, 1, 0, true, CycleMethod.NO_CYCLE, TIDELINE));
         g.fillRect(x, 14, 152, 8);
@@ -172,7 +180,18 @@ final class Overlay {
         text(g, "1", x + 152, 33, SMALL, BONE, TextAlignment.RIGHT);
         g.setFill(Color.web("#8B8F94"));
         g.fillRect(x, 43, 8, 8);
-        text(g, Words.of("viewport.not.moved"), x + 14, 47, SMALL, BONE, TextAlignment.LEFT);
+        text(g, Words.of(zero), x + 14, 47, SMALL, BONE, TextAlignment.LEFT);
+    }
+
+    private static void drawStrainLegend(GraphicsContext g, double w) {
+        double x = w - 168;
+        g.setFill(new LinearGradient(0, 0, 1, 0, true, CycleMethod.NO_CYCLE, STRAIN));
+        g.fillRect(x, 14, 152, 8);
+        text(g, "-50 %", x, 33, SMALL, BONE, TextAlignment.LEFT);
+        text(g, "0", x + 76, 33, SMALL, BONE, TextAlignment.CENTER);
+        text(g, "+50 %", x + 152, 33, SMALL, BONE, TextAlignment.RIGHT);
+        text(g, Words.of("viewport.pressed"), x, 47, SMALL, BONE, TextAlignment.LEFT);
+        text(g, Words.of("viewport.stretched"), x + 152, 47, SMALL, BONE, TextAlignment.RIGHT);
     }
 
     /** The target's axes as they lie in this view. */

@@ -1,5 +1,6 @@
 package org.cleanmarrow.desktop.viewport;
 
+import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.HashMap;
@@ -13,6 +14,7 @@ import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.geometry.TriangleTree;
+import org.cleanmarrow.geometry.WeldedSurface;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
@@ -225,6 +227,54 @@ public final class Picker {
                     }
                 }
                 return seenOnly ? seen(camera, s, out) : out;
+            }
+        }
+        return out;
+    }
+
+    /** Hears of a vertex near a point. */
+    interface Touch {
+        /** @param distance in metres */
+        void at(int vertex, double distance);
+    }
+
+    /**
+     * Tells of the vertices near a point of the surface that was hit; those of one place all together.
+     *
+     * @param radius    in metres
+     * @param onSurface only those that edges within the radius lead to, so that a hand beside a coat leaves it alone
+     */
+    void touch(Hit hit, double radius, boolean onSurface, Touch touch) {
+        Surface s = surfaces().stream()
+                .filter(x -> x.place.equals(hit.place))
+                .findFirst()
+                .orElseThrow();
+        WeldedSurface welded = s.topology.welded(asset.meshes().get(hit.place.mesh()));
+        float[] p = s.positions;
+        BitSet near = onSurface ? reached(welded, p, hit, radius) : null;
+        for (int v = 0; v < p.length / 3; v++) {
+            int stands = welded.vertexOf(welded.placeOf(v)) * 3;
+            double d = hit.point.distanceSquared(p[stands], p[stands + 1], p[stands + 2]);
+            if (d <= radius * radius && (near == null || near.get(welded.placeOf(v)))) {
+                touch.at(v, Math.sqrt(d));
+            }
+        }
+    }
+
+    private static BitSet reached(WeldedSurface welded, float[] p, Hit hit, double radius) {
+        BitSet out = new BitSet();
+        ArrayDeque<Integer> queue = new ArrayDeque<>();
+        queue.add(welded.placeOf(hit.vertex));
+        out.set(welded.placeOf(hit.vertex));
+        while (!queue.isEmpty()) {
+            int place = queue.poll();
+            for (int e = welded.starts()[place]; e < welded.starts()[place + 1]; e++) {
+                int next = welded.neighbours()[e];
+                int at = welded.vertexOf(next) * 3;
+                if (!out.get(next) && hit.point.distanceSquared(p[at], p[at + 1], p[at + 2]) <= radius * radius) {
+                    out.set(next);
+                    queue.add(next);
+                }
             }
         }
         return out;

@@ -41,7 +41,7 @@ public record Picture(
         Box bounds,
         boolean still) {
     /** What is drawn besides the asset itself. */
-    public record Look(boolean wire, boolean points, boolean ghost, boolean figure, boolean cube) {
-        public static final Look PLAIN = new Look(false, false, false, false, false);
+    public record Look(boolean wire, boolean points, boolean ghost, boolean figure, boolean cube, boolean dual) {
+        public static final Look PLAIN = new Look(false, false, false, false, false, false);
     }
 }

@@ -23,10 +23,13 @@ import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.pose.Strain;
+import org.cleanmarrow.weights.WeightChange;
 import org.joml.Matrix4d;
 import org.joml.Matrix4f;
 import org.joml.Vector3d;
@@ -55,7 +58,7 @@ public final class Renderer {
     private final Map<List<Object>, Surface> surfaces = new LinkedHashMap<>(16, 0.75f, true);
     private final Map<Image, Integer> textures = new LinkedHashMap<>(16, 0.75f, true);
     private final Map<Integer, Target> targets = new HashMap<>();
-    private final Map<Asset, Posed> posers = new LinkedHashMap<>(4, 0.75f, true);
+    private final Map<List<Object>, Posed> posers = new LinkedHashMap<>(4, 0.75f, true);
     private FloatBuffer upload = BufferUtils.createFloatBuffer(1 << 16);
 
     /** The names of {@link Paint} as the shaders know them. */
@@ -241,11 +244,12 @@ public final class Renderer {
 
     private void draw(Picture picture, Asset asset, boolean now, float fade) {
         Posed posed = posers.computeIfAbsent(
-                asset,
-                a -> new Posed(
-                        new Rig(a),
-                        new Deformer(a),
-                        Conversion.between(a.conventions(), Conventions.GLTF).matrix()));
+                List.of(new Same(asset), picture.look().dual()),
+                k -> new Posed(
+                        new Rig(asset),
+                        new Deformer(asset, picture.look().dual()),
+                        Conversion.between(asset.conventions(), Conventions.GLTF)
+                                .matrix()));
         Clip clip = now ? picture.clip() : picture.before();
         Pose pose = clip == null ? posed.rig.rest() : posed.rig.at(clip, picture.seconds());
         Matrix4d[] world = pose.world();
@@ -292,6 +296,9 @@ public final class Renderer {
             drawn.add(surface(place, p, now));
         }
         sendPose(picture, posed, place, pose, world, drawn);
+        if (picture.paint() == Paint.STRAIN) {
+            sendStrain(picture, posed, place, pose, world, drawn);
+        }
         for (int i = 0; i < drawn.size(); i++) {
             Primitive p = mesh.primitives().get(i);
             Surface surface = drawn.get(i);
@@ -299,6 +306,8 @@ public final class Renderer {
                 sendHeat(asset, place, p, now ? picture.joint() : jointIn(picture, asset), surface);
             } else if (picture.paint() == Paint.JOINTS) {
                 sendTint(asset, place, p, surface);
+            } else if (picture.paint() == Paint.CHANGED) {
+                sendChanged(picture, mesh, i, surface);
             }
             material(asset, p);
             if (surface.corners > 0) {
@@ -336,6 +345,48 @@ public final class Renderer {
             fill(drawn.get(i).normals(), normals, first, count);
             drawn.get(i).posedFor = wanted;
             first += count;
+        }
+    }
+
+    /** How far the surface is from rest, in place of heat. */
+    private void sendStrain(
+            Picture picture, Posed posed, MeshPlace place, Pose pose, Matrix4d[] world, List<Surface> drawn) {
+        List<Object> wanted = List.of(
+                new Same(posed.deformer),
+                new Same(picture.clip() == null ? posed : picture.clip()),
+                picture.seconds(),
+                Paint.STRAIN);
+        if (drawn.stream().allMatch(s -> wanted.equals(s.heatFor))) {
+            return;
+        }
+        Mesh mesh = posed.deformer.asset().meshes().get(place.mesh());
+        float[] rest = new float[mesh.vertexCount() * 3];
+        float[] now = new float[rest.length];
+        Pose still = posed.rig.rest();
+        posed.deformer.deform(place, still, still.world(), posed.view, rest, null, true);
+        posed.deformer.deform(place, pose, world, posed.view, now, null, true);
+        float[] stretch = Strain.of(MeshTopology.of(mesh).corners(), rest, now).stretch();
+        int first = 0;
+        for (int i = 0; i < drawn.size(); i++) {
+            int count = mesh.primitives().get(i).vertexCount();
+            fill(drawn.get(i).heat(), stretch, first, count);
+            drawn.get(i).heatFor = wanted;
+            first += count;
+        }
+    }
+
+    /** Half the sum of what weights differ by from those received, in place of heat; 1 where all is other. */
+    private void sendChanged(Picture picture, Mesh mesh, int primitive, Surface surface) {
+        Primitive p = mesh.primitives().get(primitive);
+        int before = picture.received().findMesh(mesh.name());
+        Primitive was = before < 0
+                        || picture.received().meshes().get(before).primitives().size() <= primitive
+                ? p
+                : picture.received().meshes().get(before).primitives().get(primitive);
+        List<Object> wanted = List.of(new Same(was), new Same(p), Paint.CHANGED);
+        if (!wanted.equals(surface.heatFor)) {
+            fill(surface.heat(), WeightChange.of(picture.received(), was, picture.now(), p), 0, p.vertexCount());
+            surface.heatFor = wanted;
         }
     }
 

@@ -45,6 +45,10 @@ public final class ViewportPane extends Pane {
 
     private final Desk desk;
     private final Chooser chooser = new Chooser();
+    private final WeightBrush weightBrush = new WeightBrush();
+    /** The asset as the stroke under way leaves it; null while none is drawn. */
+    private Asset painted;
+
     private final ImageView image = new ImageView();
     private final Canvas canvas = new Canvas();
     private final Overlay overlay = new Overlay();
@@ -92,6 +96,11 @@ public final class ViewportPane extends Pane {
         }
         desk.seeing().turning().addListener((o, a, on) -> turntable(on));
         desk.shown().addListener((o, a, b) -> lookAt(b));
+        desk.trouble().addListener((o, a, failed) -> {
+            // A stroke that could not be recorded is not shown either.
+            painted = null;
+            moved();
+        });
         widthProperty().addListener((o, a, b) -> order());
         heightProperty().addListener((o, a, b) -> order());
         addEventHandler(MouseEvent.MOUSE_PRESSED, this::press);
@@ -105,6 +114,10 @@ public final class ViewportPane extends Pane {
 
     public Chooser chooser() {
         return chooser;
+    }
+
+    public WeightBrush weightBrush() {
+        return weightBrush;
     }
 
     public Camera camera() {
@@ -158,6 +171,7 @@ public final class ViewportPane extends Pane {
         if (!desk.isOpen()) {
             return;
         }
+        painted = null;
         if (boundsOf != desk.now()) {
             boundsOf = desk.now();
             bounds = Picker.restBox(desk.now());
@@ -294,7 +308,7 @@ public final class ViewportPane extends Pane {
                 h,
                 camera,
                 open ? desk.received() : null,
-                open ? desk.now() : null,
+                !open ? null : painted == null ? desk.now() : painted,
                 !open ? 0 : seeing.before().get() ? 1 : seeing.divider().get(),
                 desk.playedClip().orElse(null),
                 open ? desk.playedOn(desk.received()).orElse(null) : null,
@@ -308,7 +322,8 @@ public final class ViewportPane extends Pane {
                         seeing.points().get(),
                         seeing.ghost().get(),
                         seeing.figure().get() && !bounds.isEmpty(),
-                        seeing.cube().get() && !bounds.isEmpty()),
+                        seeing.cube().get() && !bounds.isEmpty(),
+                        seeing.dual().get()),
                 bounds,
                 still && !desk.playing().get()));
         if (!still) {
@@ -340,10 +355,8 @@ public final class ViewportPane extends Pane {
 
     /** What the drag under way has drawn so far. */
     private Overlay.Mark mark() {
-        if (chooser.gesture().get() == Chooser.Gesture.BRUSH
-                && last != null
-                && !desk.seeing().taping().get()) {
-            return new Overlay.Mark(List.of(last), chooser.brush().get());
+        if (chooser.brushes() && last != null && !desk.seeing().taping().get()) {
+            return new Overlay.Mark(List.of(last), brushPixels());
         }
         if (line.isEmpty()) {
             return null;
@@ -370,12 +383,51 @@ public final class ViewportPane extends Pane {
         }
     }
 
+    /** Radius of the brush in the picture, at the distance looked at. */
+    private double brushPixels() {
+        double metres = weightBrush.metres().get();
+        return chooser.gesture().get() == Chooser.Gesture.PAINT && metres > 0
+                ? metres / camera.metresPerPixel(getHeight())
+                : chooser.brush().get();
+    }
+
+    /** Changes weights where the brush is, shown at once; recorded when the stroke ends. */
+    private void paint(MouseEvent e) {
+        pose();
+        Picker.Hit hit = picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight()));
+        if (hit == null) {
+            drawOverlay();
+            return;
+        }
+        double depth = camera.parallel() ? 1 : hit.distance() / camera.reach();
+        double metres = weightBrush.metres().get();
+        double radius = metres > 0 ? metres : chooser.brush().get() * camera.metresPerPixel(getHeight()) * depth;
+        weightBrush.touch(desk, picker, hit, radius).ifPresent(asset -> {
+            painted = asset;
+            moved();
+        });
+        if (!weightBrush.isDrawing()) {
+            desk.message().set(Words.of("brush.cannot"));
+        }
+    }
+
+    private void endStroke() {
+        weightBrush.end(desk).ifPresent(step -> {
+            Asset drawn = desk.now();
+            desk.apply(step);
+            // Shown until the step is there: the surface must not jump back in between.
+            if (desk.now() != drawn) {
+                painted = null;
+            }
+        });
+    }
+
     private boolean brushing() {
         return held == MouseButton.PRIMARY
                 && desk.isOpen()
                 && !draggingDivider
                 && !desk.seeing().taping().get()
-                && chooser.gesture().get() == Chooser.Gesture.BRUSH;
+                && chooser.brushes();
     }
 
     private boolean overDivider(double x) {
@@ -409,6 +461,10 @@ public final class ViewportPane extends Pane {
 
     /** Takes what the brush touches; everything one stroke touched is added to, or taken from, what was chosen. */
     private void brush(MouseEvent e) {
+        if (chooser.gesture().get() == Chooser.Gesture.PAINT) {
+            paint(e);
+            return;
+        }
         pose();
         Picker.Hit hit = picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight()));
         Desk.Chosen before = desk.chosen().get();
@@ -426,7 +482,10 @@ public final class ViewportPane extends Pane {
         boolean click = pressed != null && pressed.distance(e.getX(), e.getY()) <= DRAG;
         if (e.getButton() == MouseButton.PRIMARY && desk.isOpen() && !draggingDivider) {
             pose();
-            if (line.size() > 1) {
+            if (chooser.gesture().get() == Chooser.Gesture.PAINT
+                    && !desk.seeing().taping().get()) {
+                endStroke();
+            } else if (line.size() > 1) {
                 Optional<Picker.Found> found = chooser.drawn(desk.now(), picker, camera, getWidth(), getHeight(), line);
                 choose(found, e);
             } else if (click && brushed == null) {
@@ -522,7 +581,7 @@ public final class ViewportPane extends Pane {
     }
 
     private void setReadout(Overlay.Readout next) {
-        boolean ring = chooser.gesture().get() == Chooser.Gesture.BRUSH;
+        boolean ring = chooser.brushes();
         if (next != readout || ring) {
             readout = next;
             drawOverlay();

@@ -26,6 +26,13 @@ vec3 tideline(float w) {
     return linear(c / 255.0);
 }
 
+// Strain: pressed, as at rest, stretched; full colour at a half.
+vec3 strain(float s) {
+    vec3 pressed = vec3(31.0, 122.0, 114.0), rest = vec3(233.0, 226.0, 212.0), stretched = vec3(163.0, 52.0, 44.0);
+    float t = clamp(abs(s) * 2.0, 0.0, 1.0);
+    return linear(mix(rest, s < 0.0 ? pressed : stretched, t) / 255.0);
+}
+
 void main() {
     vec3 flatNormal = normalize(cross(dFdx(v.world), dFdy(v.world)));
     vec3 toEye = normalize(eye - v.world);
@@ -36,7 +43,8 @@ void main() {
     vec3 own = base.rgb * (textured == 1 ? linear(texture(colours, v.uv).rgb) : vec3(1.0));
     vec3 grey = srgb(139.0, 143.0, 148.0);
     vec3 albedo = paint == CLAY ? grey
-        : paint == INFLUENCE ? tideline(v.heat)
+        : paint == INFLUENCE || paint == CHANGED ? tideline(v.heat)
+        : paint == STRAIN ? strain(v.heat)
         : paint == JOINTS ? linear(v.tint)
         : own;
     float keyLight = max(dot(n, key), 0.0);
@@ -44,7 +52,7 @@ void main() {
     float rim = 1.0 - max(dot(n, toEye), 0.0);
     rim = rim * rim * rim;
     vec3 light = vec3(1.0, 0.97, 0.92) * keyLight * 0.85 + mix(vec3(0.20, 0.18, 0.17), vec3(0.42, 0.46, 0.52), sky);
-    if (paint == INFLUENCE && v.heat > 0.0 || paint == JOINTS) light = mix(light, vec3(0.95), 0.45);
+    if ((paint == INFLUENCE || paint == CHANGED) && v.heat > 0.0 || paint == JOINTS || paint == STRAIN) light = mix(light, vec3(0.95), 0.45);
     vec3 c = albedo * light + vec3(0.55, 0.60, 0.66) * rim * 0.12;
     if (paint == FLAT) c = own;
     if (paint == NORMALS) c = linear(0.5 + 0.5 * n);

@@ -208,17 +208,19 @@ public class RendererTest {
         Asset wall = wall(false);
         Asset other = wall(true);
         int[] plain = draw(wall, Paint.CLAY);
-        int[] wire = draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(true, false, false, false, false));
-        int[] points =
-                draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, true, false, false, false));
+        int[] wire = draw(
+                wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(true, false, false, false, false, false));
+        int[] points = draw(
+                wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, true, false, false, false, false));
         BitSet one = new BitSet();
         one.set(3);
         int[] chosen = draw(wall, wall, 0, Paint.CLAY, one, Picture.Look.PLAIN);
-        int[] ghost =
-                draw(other, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, true, false, false));
-        int[] figure =
-                draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, true, false));
-        int[] cube = draw(wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, false, true));
+        int[] ghost = draw(
+                other, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, true, false, false, false));
+        int[] figure = draw(
+                wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, true, false, false));
+        int[] cube = draw(
+                wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, false, true, false));
         assertThat(different(plain, wire, 0, W)).isBetween(100, 6000);
         assertThat(different(plain, points, 0, W)).isBetween(20, 3000);
         assertThat(different(plain, chosen, 0, W)).isBetween(5, 200);

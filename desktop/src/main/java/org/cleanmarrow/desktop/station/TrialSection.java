@@ -1,0 +1,178 @@
+package org.cleanmarrow.desktop.station;
+
+import java.util.List;
+import java.util.Locale;
+import javafx.scene.control.CheckBox;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.ListCell;
+import javafx.scene.control.ListView;
+import javafx.scene.layout.VBox;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.parts.Parts;
+import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.trial.TrialPose;
+import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.trial.WorstPlaces;
+
+/** Trial poses held against the skin, how far each strains it, and where most. */
+final class TrialSection extends VBox {
+    private static final int MOST_SHOWN = 60;
+
+    private final Desk desk;
+    private final ComboBox<TrialPose> poses = new ComboBox<>();
+    private final ListView<WorstPlaces> worst = new ListView<>();
+    private final Label what = Parts.sentence("");
+    private final CheckBox strain = new CheckBox(Words.of("trial.strain"));
+    private Asset listed;
+    private boolean filling;
+
+    TrialSection(Desk desk) {
+        super(6);
+        this.desk = desk;
+        poses.setId("trial-pose");
+        poses.setMaxWidth(Double.MAX_VALUE);
+        poses.setPromptText(Words.of("trial.choose"));
+        poses.setAccessibleText(Words.of("trial.choose"));
+        poses.setConverter(Parts.shown(TrialPose::name));
+        poses.setOnAction(e -> {
+            if (!filling && poses.getValue() != null) {
+                desk.hold(poses.getValue());
+            }
+        });
+        strain.setId("show-strain");
+        strain.setOnAction(e -> desk.seeing().paint().set(strain.isSelected() ? Paint.STRAIN : Paint.INFLUENCE));
+        desk.seeing().paint().addListener((o, a, b) -> strain.setSelected(b == Paint.STRAIN));
+        CheckBox dual = new CheckBox(Words.of("trial.dual"));
+        dual.setId("dual-quaternions");
+        dual.selectedProperty().bindBidirectional(desk.seeing().dual());
+        worst.setId("worst-places");
+        worst.getStyleClass().add("mono");
+        worst.setFixedCellSize(22);
+        worst.setAccessibleText(Words.of("trial.worst"));
+        worst.setCellFactory(l -> new ListCell<>() {
+            @Override
+            protected void updateItem(WorstPlaces item, boolean empty) {
+                super.updateItem(item, empty);
+                setText(empty || item == null ? null : said(item));
+            }
+        });
+        worst.getSelectionModel().selectedItemProperty().addListener((o, a, b) -> show(b));
+        what.setId("trial-what");
+        getChildren()
+                .addAll(
+                        poses,
+                        new TrialSlider(desk, "trial-at"),
+                        Parts.row(
+                                Parts.button("trial-find", "trial.find", this::find),
+                                Parts.button("trial-joint", "trial.joint", this::sweep),
+                                Parts.button("trial-rest", "trial.rest", () -> desk.hold(null))),
+                        strain,
+                        dual,
+                        what,
+                        worst);
+        showWorst(List.of());
+        desk.trial().addListener((o, a, b) -> follow(b));
+    }
+
+    private void follow(TrialPose held) {
+        filling = true;
+        poses.setValue(
+                held == null
+                        ? null
+                        : poses.getItems().stream()
+                                .filter(p -> p.name().equals(held.name()))
+                                .findFirst()
+                                .orElse(null));
+        filling = false;
+    }
+
+    /** Lists the poses that suit the skeleton as it is. */
+    void refresh() {
+        strain.setSelected(desk.seeing().paint().get() == Paint.STRAIN);
+        if (listed == desk.now()) {
+            return;
+        }
+        listed = desk.now();
+        filling = true;
+        List<TrialPose> all = TrialPoses.of(listed);
+        poses.getItems().setAll(all);
+        filling = false;
+        follow(desk.trial().get());
+        poses.setDisable(all.isEmpty());
+        if (!worst.getItems().isEmpty()) {
+            find();
+        }
+    }
+
+    private String said(WorstPlaces place) {
+        return String.format(
+                Locale.ROOT,
+                "%+5.0f %%  %s  %s%s",
+                place.worst() * 100,
+                place.pose().name(),
+                place.mesh() < listed.meshes().size()
+                        ? listed.meshes().get(place.mesh()).name()
+                        : "",
+                place.turned() == 0 ? "" : "  " + Words.of("trial.turned", place.turned()));
+    }
+
+    /** Tries all poses, away from the interface thread. */
+    private void find() {
+        Asset asset = desk.now();
+        List<TrialPose> all = List.copyOf(poses.getItems());
+        what.setText(Words.of("trial.trying", all.size()));
+        desk.study(w -> WorstPlaces.of(asset, all, w), found -> {
+            if (asset == desk.now()) {
+                showWorst(found);
+            }
+        });
+    }
+
+    private void showWorst(List<WorstPlaces> found) {
+        worst.getSelectionModel().clearSelection();
+        worst.getItems().setAll(found.stream().limit(MOST_SHOWN).toList());
+        worst.setPrefHeight(Math.min(6, Math.max(1, found.size())) * 22 + 4);
+        worst.setVisible(!found.isEmpty());
+        worst.setManaged(!found.isEmpty());
+        if (!found.isEmpty()) {
+            WorstPlaces first = found.getFirst();
+            what.setText(Words.of(
+                    "trial.said",
+                    String.format(Locale.ROOT, "%+.0f", first.worst() * 100),
+                    first.pose().name(),
+                    found.stream().mapToInt(WorstPlaces::turned).sum()));
+        } else {
+            what.setText(Words.of("trial.why"));
+        }
+    }
+
+    private void show(WorstPlaces place) {
+        if (place != null && place.mesh() < desk.now().meshes().size()) {
+            desk.hold(place.pose());
+            desk.choose(place.mesh(), (java.util.BitSet) place.vertices().clone());
+            desk.seeing().paint().set(Paint.STRAIN);
+        }
+    }
+
+    /** The chosen joint turned there and back about the axis that bends it most. */
+    private void sweep() {
+        int node = desk.jointNode();
+        if (node < 0) {
+            what.setText(Words.of("skeleton.choose"));
+            return;
+        }
+        var swing = org.cleanmarrow.trial.Swing.of(desk.now().nodes().get(node));
+        desk.hold(
+                swing.isPresent()
+                        ? TrialPoses.sweep(
+                                desk.now(),
+                                node,
+                                swing.get().axis(),
+                                swing.get().from(),
+                                swing.get().to())
+                        : TrialPoses.sweep(desk.now(), node, 0, -60, 60));
+    }
+}

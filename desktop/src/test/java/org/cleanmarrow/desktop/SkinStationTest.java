@@ -1,0 +1,319 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import java.util.BitSet;
+import java.util.List;
+import javafx.geometry.Point2D;
+import javafx.scene.control.CheckBox;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.ListView;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.MouseButton;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.check.Station;
+import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.steps.BindVolume;
+import org.cleanmarrow.steps.CleanSides;
+import org.cleanmarrow.steps.CopyWeights;
+import org.cleanmarrow.steps.LimitInfluences;
+import org.cleanmarrow.steps.MirrorWeights;
+import org.cleanmarrow.steps.PaintWeights;
+import org.cleanmarrow.steps.SmoothWeights;
+import org.cleanmarrow.steps.TransferWeights;
+import org.cleanmarrow.trial.TrialPose;
+import org.cleanmarrow.weights.Stroke;
+import org.testng.annotations.Test;
+
+/** The skin's station by mouse and keyboard: painting, evening out, binding, transfer, sides, trial poses. */
+public class SkinStationTest extends DeskWindow {
+    private Asset now() throws Exception {
+        return on(() -> desk.now());
+    }
+
+    private Object last() throws Exception {
+        return on(() -> desk.history().done().getLast().step());
+    }
+
+    private Influences rows(Asset asset, String mesh) {
+        return asset.meshes().get(asset.findMesh(mesh)).primitives().getFirst().influences();
+    }
+
+    private int number(Asset asset, String mesh, String joint) {
+        Skin skin = asset.skins().get(asset.skinOfMesh(asset.findMesh(mesh)));
+        return skin.indexOfNode(asset.findNode(joint));
+    }
+
+    private void joint(String name) throws Exception {
+        on(() -> {
+            desk.joint().set(name);
+            return null;
+        });
+    }
+
+    private void choose(String mesh, BitSet vertices) throws Exception {
+        on(() -> {
+            desk.choose(desk.now().findMesh(mesh), vertices);
+            return null;
+        });
+        quiet();
+    }
+
+    private <T> void pick(String id, T value) throws Exception {
+        @SuppressWarnings("unchecked")
+        ComboBox<T> box = (ComboBox<T>) find(id);
+        on(() -> {
+            box.setValue(value);
+            return null;
+        });
+    }
+
+    private void demo(String name) throws Exception {
+        click("#demo-" + name);
+        quiet();
+        station(Station.SKIN);
+    }
+
+    /** A drag of the brush over the middle of the picture's figure, seen half way too. */
+    private Asset stroke(Point2D from, Point2D to) throws Exception {
+        robot.moveTo(from);
+        robot.press(MouseButton.PRIMARY);
+        robot.moveTo(from.midpoint(to));
+        robot.moveTo(to);
+        Asset meanwhile = now();
+        robot.release(MouseButton.PRIMARY);
+        quiet();
+        return meanwhile;
+    }
+
+    @Test
+    public void aStrokeIsOneStepKeepsSumsAndLocksAndIsUndoneExactly() throws Exception {
+        openDemo();
+        station(Station.SKIN);
+        joint("ribs_upper");
+        pick("#brush-mode", Stroke.Mode.ADD);
+        press("#drag-paint");
+        type("#brush-strength", "0.5");
+        Asset before = now();
+        BitSet jumper = MeshTopology.of(before.meshes().getFirst()).shellsOf(one(0));
+        Point2D at = pointOn(0, jumper);
+        Asset meanwhile = stroke(at, at.add(30, 14));
+        assertThat(meanwhile)
+                .as("nothing is recorded while the stroke is drawn")
+                .isSameAs(before);
+        assertThat(last()).isInstanceOf(PaintWeights.class);
+        assertThat(on(() -> desk.history().done())).hasSize(1);
+        Asset after = now();
+        int ribs = number(after, "pilot", "ribs_upper");
+        Influences was = rows(before, "pilot");
+        Influences is = rows(after, "pilot");
+        int heavier = 0;
+        int changed = 0;
+        for (int v = 0; v < is.vertexCount(); v++) {
+            if (!is.sameRow(was, v)) {
+                changed++;
+                heavier += is.weight(v, ribs) >= was.weight(v, ribs) ? 1 : 0;
+                assertThat(is.sum(v)).isCloseTo(1, within(2e-6));
+            }
+        }
+        assertThat(changed).isBetween(4, 2000);
+        assertThat(heavier).isEqualTo(changed);
+        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        quiet();
+        assertThat(now()).isSameAs(before);
+
+        // The same over a joint that is locked: its weights stay to the bit.
+        joint("ribs_lower");
+        press("#lock-joint");
+        assertThat(on(() -> desk.lockedJoints())).isEqualTo("ribs_lower");
+        joint("ribs_upper");
+        stroke(at, at.add(30, 14));
+        int locked = number(before, "pilot", "ribs_lower");
+        Influences held = rows(now(), "pilot");
+        assertThat(now()).isNotSameAs(before);
+        for (int v = 0; v < held.vertexCount(); v++) {
+            if (!held.sameRow(was, v)) {
+                assertThat(held.weight(v, locked)).isEqualTo(was.weight(v, locked));
+            }
+        }
+        // A locked joint cannot be painted, and says so.
+        joint("ribs_lower");
+        int steps = on(() -> desk.history().done().size());
+        stroke(at, at.add(20, 5));
+        assertThat(on(() -> desk.history().done())).hasSize(steps);
+        assertThat(on(() -> desk.message().get())).contains("not locked");
+        // Smoothing needs no joint.
+        pick("#brush-mode", Stroke.Mode.SMOOTH);
+        joint("");
+        stroke(at, at.add(20, 5));
+        assertThat(((PaintWeights) last()).mode()).isEqualTo(Stroke.Mode.SMOOTH);
+    }
+
+    private static BitSet one(int vertex) {
+        BitSet out = new BitSet();
+        out.set(vertex);
+        return out;
+    }
+
+    @Test
+    public void aStrapIsEvenedOutAndCopiedAndTheTableShowsIt() throws Exception {
+        openDemo();
+        station(Station.SKIN);
+        press("#smooth");
+        assertThat(text("#even-preview")).contains("Choose vertices first");
+        BitSet strap = MeshTopology.of(now().meshes().getFirst())
+                .shellsOf(finding("leak").place().vertices());
+        choose("pilot", strap);
+        ListView<?> table = (ListView<?>) find("#weight-table");
+        assertThat(on(() -> table.getItems().size())).isEqualTo(412);
+        press("#smooth");
+        quiet();
+        assertThat(last()).isInstanceOf(SmoothWeights.class);
+        press("#average");
+        quiet();
+        assertThat(last()).isInstanceOf(CopyWeights.class);
+        Influences rows = rows(now(), "pilot");
+        int first = strap.nextSetBit(0);
+        strap.stream().forEach(v -> assertThat(rows.rowLength(v)).isEqualTo(rows.rowLength(first)));
+        press("#copy-from");
+        choose("pilot", one(3));
+        press("#copy-to");
+        quiet();
+        assertThat(rows(now(), "pilot").rowLength(3)).isEqualTo(rows.rowLength(first));
+        joint("waist");
+        type("#amount", "0.25");
+        float before = rows(now(), "pilot").weight(3, number(now(), "pilot", "waist"));
+        press("#add-weight");
+        quiet();
+        assertThat(rows(now(), "pilot").weight(3, number(now(), "pilot", "waist")))
+                .isCloseTo(before + 0.25f, within(1e-5f));
+        type("#amount", "a lot");
+        press("#less-weight");
+        assertThat(text("#adjust-preview")).contains("a lot");
+    }
+
+    /** In fewer than ten acts: a part, its joints, bound, tried, and back at rest. */
+    @Test
+    public void theCapeIsBoundByItself() throws Exception {
+        openDemo();
+        station(Station.SKIN);
+        pick("#bind-part", "cape");
+        type("#bind-joints", "cape_*, ribs_upper, neck");
+        press("#bind-volume");
+        quiet();
+        assertThat(last()).isInstanceOf(BindVolume.class);
+        Asset bound = now();
+        Influences rows = rows(bound, "cape");
+        Skin skin = bound.skins().get(bound.skinOfMesh(bound.findMesh("cape")));
+        for (int v = 0; v < rows.vertexCount(); v++) {
+            assertThat(rows.sum(v)).isCloseTo(1, within(2e-6));
+            for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
+                assertThat(bound.nodes().get(skin.joints()[rows.joints()[i]]).name())
+                        .matches("cape_[1-3]|ribs_upper|neck");
+            }
+        }
+        assertThat(on(() -> desk.findings().stream().noneMatch(f -> f.check().equals("strays"))))
+                .as("the hem follows the cape now")
+                .isTrue();
+        type("#bind-softness", "3");
+        press("#bind-volume");
+        quiet();
+        assertThat(on(() -> desk.message().get())).contains("Softness goes from 0 to 1");
+    }
+
+    /** In fewer than ten acts: weights from the body, sides cleaned, all poses tried, the worst place looked at. */
+    @Test
+    public void theVestIsDressedTriedAndItsSidesCleaned() throws Exception {
+        demo("vested-pilot");
+        pick("#bind-part", "float_vest");
+        type("#transfer-from", "pilot");
+        press("#transfer");
+        quiet();
+        assertThat(last()).isInstanceOf(TransferWeights.class);
+        assertThat(on(() -> desk.message().get())).contains("matched", "filled in");
+        type("#side-band", "60");
+        press("#clean-sides");
+        quiet();
+        assertThat(last()).isInstanceOf(CleanSides.class);
+        press("#trial-find");
+        quiet();
+        ListView<?> worst = (ListView<?>) find("#worst-places");
+        assertThat(on(() -> worst.getItems().size())).isGreaterThan(20);
+        assertThat(text("#trial-what")).contains("%");
+        on(() -> {
+            worst.getSelectionModel().select(0);
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.trial().get())).isNotNull();
+        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(Paint.STRAIN);
+        assertThat(on(() -> desk.chosen().get().isEmpty())).isFalse();
+        press("#dual-quaternions");
+        assertThat(on(() -> desk.seeing().dual().get())).isTrue();
+        quiet();
+        press("#trial-rest");
+        assertThat(on(() -> desk.trial().get())).isNull();
+        assertThat(on(() -> desk.playedClip())).isEmpty();
+    }
+
+    @Test
+    public void posesAreHeldScrubbedAndGivenUpForAClip() throws Exception {
+        openDemo();
+        station(Station.SKIN);
+        ComboBox<?> poses = (ComboBox<?>) find("#trial-pose");
+        List<String> names = on(
+                () -> poses.getItems().stream().map(p -> ((TrialPose) p).name()).toList());
+        assertThat(names).contains("arms-up", "squat", "sit", "twist", "bow", "look-aside");
+        on(() -> {
+            poses.getSelectionModel().select(names.indexOf("sit"));
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.trial().get().name())).isEqualTo("sit");
+        assertThat(text("#time-what")).contains("sit", "100 %");
+        joint("left_forearm");
+        press("#trial-joint");
+        assertThat(on(() -> desk.trial().get().name())).isEqualTo("left_forearm x");
+        on(() -> {
+            desk.clip().set("hail");
+            return null;
+        });
+        assertThat(on(() -> desk.trial().get())).isNull();
+        CheckBox strain = (CheckBox) find("#show-strain");
+        press("#show-strain");
+        assertThat(on(strain::isSelected)).isTrue();
+        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(Paint.STRAIN);
+        quiet();
+    }
+
+    @Test
+    public void oneSideIsMirroredAndInfluencesAreCutByEffect() throws Exception {
+        openDemo();
+        station(Station.SKIN);
+        pick("#bind-part", "pilot");
+        press("#mirror-from-left");
+        press("#mirror-weights");
+        quiet();
+        assertThat(last()).isInstanceOf(MirrorWeights.class);
+        assertThat(on(() -> desk.message().get())).contains("vertices changed");
+        press("#limit-effect");
+        quiet();
+        assertThat(((LimitInfluences) last()).by()).isEqualTo(LimitInfluences.By.EFFECT);
+        assertThat(rows(now(), "pilot").longestRow()).isLessThanOrEqualTo(4);
+        press("#quantise");
+        quiet();
+        press("#weld-weights");
+        quiet();
+        assertThat(on(() -> desk.findings().stream().noneMatch(f -> f.check().equals("influences"))))
+                .isTrue();
+        on(() -> {
+            desk.seeing().paint().set(Paint.CHANGED);
+            return null;
+        });
+        quiet();
+    }
+}
