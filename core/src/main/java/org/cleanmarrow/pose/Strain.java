@@ -1,6 +1,7 @@
 package org.cleanmarrow.pose;
 
 import java.util.BitSet;
+import java.util.stream.IntStream;
 
 /**
  * How far a posed surface departs from rest. The map of each triangle from rest to pose has two singular values: its
@@ -14,6 +15,7 @@ import java.util.BitSet;
  * @param mean    mean of the absolute change, by area
  */
 public record Strain(float[] stretch, BitSet turned, double longest, double least, double mean) {
+    private static final int CHUNK = 4096;
 
     /**
      * @param triangles 3 a triangle
@@ -24,30 +26,41 @@ public record Strain(float[] stretch, BitSet turned, double longest, double leas
         int vertices = rest.length / 3;
         double[] sums = new double[vertices];
         double[] areas = new double[vertices];
+        int count = triangles.length / 3;
         float[] restNormals = new float[triangles.length];
         float[] posedNormals = new float[triangles.length];
-        float[] around = new float[rest.length];
-        float[] aroundPosed = new float[rest.length];
+        double[] greatest = new double[count];
+        double[] smallest = new double[count];
+        double[] size = new double[count];
+        IntStream.range(0, (count + CHUNK - 1) / CHUNK).parallel().forEach(c -> {
+            double[] two = new double[2];
+            for (int i = c * CHUNK; i < Math.min(count, (c + 1) * CHUNK); i++) {
+                normal(triangles, i * 3, rest, restNormals);
+                normal(triangles, i * 3, posed, posedNormals);
+                size[i] = singular(triangles, i * 3, rest, posed, two);
+                greatest[i] = two[0];
+                smallest[i] = two[1];
+            }
+        });
+        float[] around = around(triangles, restNormals, rest.length);
+        float[] aroundPosed = around(triangles, posedNormals, rest.length);
         double longest = 1;
         double least = 1;
         double total = 0;
         double all = 0;
-        double[] two = new double[2];
-        for (int t = 0; t + 2 < triangles.length; t += 3) {
-            normal(triangles, t, rest, restNormals, around);
-            normal(triangles, t, posed, posedNormals, aroundPosed);
-            double area = singular(triangles, t, rest, posed, two);
-            if (!(area > 0) || !Double.isFinite(two[0])) {
+        for (int i = 0; i < count; i++) {
+            double area = size[i];
+            if (!(area > 0) || !Double.isFinite(greatest[i])) {
                 continue;
             }
-            longest = Math.max(longest, two[0]);
-            least = Math.min(least, two[1]);
-            double change = two[0] - 1 >= 1 - two[1] ? two[0] - 1 : two[1] - 1;
+            longest = Math.max(longest, greatest[i]);
+            least = Math.min(least, smallest[i]);
+            double change = greatest[i] - 1 >= 1 - smallest[i] ? greatest[i] - 1 : smallest[i] - 1;
             total += Math.abs(change) * area;
             all += area;
-            for (int i = 0; i < 3; i++) {
-                sums[triangles[t + i]] += change * area;
-                areas[triangles[t + i]] += area;
+            for (int k = 0; k < 3; k++) {
+                sums[triangles[i * 3 + k]] += change * area;
+                areas[triangles[i * 3 + k]] += area;
             }
         }
         float[] stretch = new float[vertices];
@@ -63,7 +76,7 @@ public record Strain(float[] stretch, BitSet turned, double longest, double leas
         return new Strain(stretch, turned, longest, least, all > 0 ? total / all : 0);
     }
 
-    private static void normal(int[] triangles, int t, float[] p, float[] out, float[] around) {
+    private static void normal(int[] triangles, int t, float[] p, float[] out) {
         int a = triangles[t] * 3;
         int b = triangles[t + 1] * 3;
         int c = triangles[t + 2] * 3;
@@ -76,11 +89,19 @@ public record Strain(float[] stretch, BitSet turned, double longest, double leas
         out[t] = uy * vz - uz * vy;
         out[t + 1] = uz * vx - ux * vz;
         out[t + 2] = ux * vy - uy * vx;
-        for (int i = 0; i < 3; i++) {
-            for (int k = 0; k < 3; k++) {
-                around[triangles[t + i] * 3 + k] += out[t + k];
+    }
+
+    /** Sums of the normals of the triangles at each vertex. */
+    private static float[] around(int[] triangles, float[] normals, int length) {
+        float[] out = new float[length];
+        for (int t = 0; t + 2 < triangles.length; t += 3) {
+            for (int i = 0; i < 3; i++) {
+                for (int k = 0; k < 3; k++) {
+                    out[triangles[t + i] * 3 + k] += normals[t + k];
+                }
             }
         }
+        return out;
     }
 
     private static double facing(int[] triangles, int t, float[] normals, float[] around) {

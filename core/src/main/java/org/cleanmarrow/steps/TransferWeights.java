@@ -157,7 +157,7 @@ public record TransferWeights(
 
     private boolean cut(Row row) {
         row.dropBelow(LEAST);
-        row.keep(most);
+        row.keepSmoothly(most);
         return row.normalise();
     }
 

@@ -112,6 +112,29 @@ public final class Row {
         }
     }
 
+    /**
+     * Keeps at most so many, each less by the heaviest that goes: so weights run on without a step where, from one vertex to
+     * the next, another joint becomes one of the heaviest. Where all weigh the same the first stay.
+     */
+    public void keepSmoothly(int most) {
+        if (size <= most) {
+            return;
+        }
+        double[] sorted = Arrays.copyOf(weights, size);
+        Arrays.sort(sorted);
+        double goes = sorted[size - most - 1];
+        if (!(sorted[size - 1] > goes)) {
+            keep(most);
+            return;
+        }
+        for (int i = size - 1; i >= 0; i--) {
+            weights[i] -= goes;
+            if (!(weights[i] > 0)) {
+                remove(i);
+            }
+        }
+    }
+
     public int indexOf(int joint) {
         for (int i = 0; i < size; i++) {
             if (joints[i] == joint) {

@@ -1,5 +1,6 @@
 package org.cleanmarrow.weights;
 
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.stream.IntStream;
 import org.cleanmarrow.asset.Influences;
@@ -20,29 +21,40 @@ public final class Smoothing {
      */
     public static Influences run(
             WeldedSurface surface, Influences rows, BitSet chosen, Strength strength, int rounds, BitSet locked) {
-        Influences now = rows;
         int[] places = chosen.stream().toArray();
+        int[] at = new int[surface.size()];
+        Arrays.fill(at, -1);
+        for (int i = 0; i < places.length; i++) {
+            at[places[i]] = i;
+        }
+        // Rows that change, round after round; the others are read where they are.
+        Row[] now = new Row[places.length];
+        for (int i = 0; i < places.length; i++) {
+            now[i] = new Row();
+            now[i].load(rows, places[i]);
+        }
+        int chunks = (places.length + CHUNK - 1) / CHUNK;
         for (int round = 0; round < rounds; round++) {
-            Influences before = now;
-            int chunks = (places.length + CHUNK - 1) / CHUNK;
+            Row[] before = now;
             Row[] made = new Row[places.length];
             IntStream.range(0, chunks).parallel().forEach(c -> {
                 Row mean = new Row();
                 for (int i = c * CHUNK; i < Math.min(places.length, (c + 1) * CHUNK); i++) {
-                    made[i] = smoothed(surface, before, places[i], strength.at(places[i]), locked, mean);
+                    made[i] = smoothed(
+                            surface, rows, before, at, before[i], places[i], strength.at(places[i]), locked, mean);
                 }
             });
-            Influences.Builder out = new Influences.Builder(before.vertexCount());
-            int copied = 0;
-            for (int i = 0; i < places.length; i++) {
-                out.copyRows(before, copied, places[i]);
-                made[i].to(out);
-                copied = places[i] + 1;
-            }
-            out.copyRows(before, copied, before.vertexCount());
-            now = out.build();
+            now = made;
         }
-        return now;
+        Influences.Builder out = new Influences.Builder(rows.vertexCount());
+        int copied = 0;
+        for (int i = 0; i < places.length; i++) {
+            out.copyRows(rows, copied, places[i]);
+            now[i].to(out);
+            copied = places[i] + 1;
+        }
+        out.copyRows(rows, copied, rows.vertexCount());
+        return out.build();
     }
 
     /** How strongly a place is smoothed, 0 to 1. */
@@ -51,16 +63,25 @@ public final class Smoothing {
     }
 
     private static Row smoothed(
-            WeldedSurface surface, Influences rows, int place, double strength, BitSet locked, Row mean) {
-        Row row = new Row();
-        row.load(rows, place);
-        int from = surface.starts()[place];
-        int to = surface.starts()[place + 1];
+            WeldedSurface surface,
+            Influences rows,
+            Row[] changed,
+            int[] at,
+            Row row,
+            int place,
+            double strength,
+            BitSet locked,
+            Row mean) {
         mean.clear();
         int around = 0;
-        for (int e = from; e < to; e++) {
+        for (int e = surface.starts()[place]; e < surface.starts()[place + 1]; e++) {
             int beside = surface.neighbours()[e];
-            if (rows.sum(beside) > 0) {
+            if (at[beside] >= 0) {
+                if (changed[at[beside]].sum() > 0) {
+                    mean.add(changed[at[beside]], 1);
+                    around++;
+                }
+            } else if (rows.sum(beside) > 0) {
                 mean.add(rows, beside, 1);
                 around++;
             }

@@ -21,7 +21,7 @@ public final class Stroke {
         SHARPEN
     }
 
-    private static final int SMOOTHING_ROUNDS = 3;
+    private static final int SMOOTHING_ROUNDS = 2;
 
     private final Mode mode;
     private final int joint;

@@ -256,7 +256,7 @@ public final class VolumeBind {
         for (int i = 0; i < n; i++) {
             row.clear();
             row.load(smooth, i);
-            row.keep(most);
+            row.keepSmoothly(most);
             row.normalise();
             row.to(out);
         }
@@ -277,7 +277,7 @@ public final class VolumeBind {
                     row.append(j, weights[j][i]);
                 }
             }
-            row.keep(most);
+            row.keepSmoothly(most);
             row.normalise();
             row.to(out);
         }
