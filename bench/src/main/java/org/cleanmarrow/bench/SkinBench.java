@@ -37,13 +37,19 @@ final class SkinBench {
         report.title("Finding weights, 50,000 vertices, 60 joints");
         report.within(
                 "bind by volume, heat",
-                Timing.of(1, 3, () -> new BindVolume("tube", VertexSet.ALL, "*", "", VolumeBind.How.HEAT, 0.5, 4)
-                        .apply(half, Work.QUIET)),
+                Timing.of(
+                        1,
+                        3,
+                        () -> new BindVolume("tube", VertexSet.ALL, "*", "", VolumeBind.How.HEAT, 0.5, 4)
+                                .apply(half, Work.QUIET)),
                 8000);
         report.within(
                 "bind by volume, distance",
-                Timing.of(1, 3, () -> new BindVolume("tube", VertexSet.ALL, "*", "", VolumeBind.How.DISTANCE, 0.5, 4)
-                        .apply(half, Work.QUIET)),
+                Timing.of(
+                        1,
+                        3,
+                        () -> new BindVolume("tube", VertexSet.ALL, "*", "", VolumeBind.How.DISTANCE, 0.5, 4)
+                                .apply(half, Work.QUIET)),
                 8000);
         Asset two = withBareCopy(half);
         report.within(
@@ -91,14 +97,12 @@ final class SkinBench {
                     Deformer deformer = new Deformer(live);
                     MeshPlace place = deformer.places().getFirst();
                     deformer.deform(place, pose, world, new Matrix4d(), out, normals, true);
-
                 }),
                 Report.FRAME);
         if (mode == Stroke.Mode.ADD) {
             float[] rest = MeshTopology.restPositions(mesh);
             int[] corners = MeshTopology.of(mesh).corners();
-            report.within(
-                    "strain of 200,000 triangles", Timing.of(20, 60, () -> Strain.of(corners, rest, out)), 50);
+            report.within("strain of 200,000 triangles", Timing.of(20, 60, () -> Strain.of(corners, rest, out)), 50);
         }
     }
 

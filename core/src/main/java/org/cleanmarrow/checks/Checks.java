@@ -35,6 +35,7 @@ public final class Checks {
             new SeamsOpen(),
             new InfluenceCount(),
             new WeightLeaks(),
+            new WeightIslands(),
             new LostChannels(),
             new ClipOfOtherSkeleton());
 

@@ -14,6 +14,9 @@ import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.check.Finding;
+import org.cleanmarrow.check.Target;
+import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.ferry.VestedPilot;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.geometry.MeshTopology;
@@ -33,6 +36,7 @@ import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.BindVolume;
 import org.cleanmarrow.steps.CleanSides;
 import org.cleanmarrow.steps.LimitInfluences;
+import org.cleanmarrow.steps.SetWeight;
 import org.cleanmarrow.steps.SmoothWeights;
 import org.cleanmarrow.steps.TransferWeights;
 import org.cleanmarrow.trial.TrialPoses;
@@ -312,5 +316,48 @@ public class SkinTest {
             System.out.printf("%s: weight of a wrong limb %.4f %%%n", how, 100 * wrong / all);
             assertThat(wrong / all).isLessThan(0.01);
         }
+    }
+
+    @Test
+    public void aSlipOfTheBrushFarFromItsJointIsFoundAndTakenOff() throws Refused {
+        Asset pilot = VestedPilot.asset();
+        Target target = Target.of(pilot.conventions());
+        assertThat(Checks.run(pilot, target, Work.QUIET))
+                .noneMatch(f -> f.check().equals("island"));
+        int m = pilot.findMesh("pilot");
+        MeshTopology topology = MeshTopology.of(pilot.meshes().get(m));
+        // A patch of the jumper where the forearm does nothing, on the piece whose sleeve it moves.
+        BitSet patch = new BitSet();
+        float[] p = pilot.meshes().get(m).primitives().getFirst().positions();
+        int near = 0;
+        for (int v = 0; v < topology.vertexCount(); v++) {
+            boolean jumper = topology.shellOf(v) == topology.shellOf(0);
+            if (jumper && square(p, v, -0.05, 1.2, 0.12) < square(p, near, -0.05, 1.2, 0.12)) {
+                near = v;
+            }
+        }
+        patch.set(near);
+        patch = topology.grown(topology.grown(patch));
+        VertexSet slip = VertexSet.chosen(pilot.meshes().get(m), patch);
+        Asset wrong =
+                done(pilot, new SetWeight("pilot", "left_forearm", slip, 0.4)).asset();
+        List<Finding> found = Checks.run(wrong, target, Work.QUIET).stream()
+                .filter(f -> f.check().equals("island"))
+                .toList();
+        assertThat(found).singleElement().satisfies(f -> {
+            assertThat(f.count()).isEqualTo(slip.vertices().cardinality());
+            assertThat(f.message()).contains("left_forearm");
+        });
+        Asset mended = done(wrong, found.getFirst().fix().orElseThrow()).asset();
+        assertThat(Checks.run(mended, target, Work.QUIET))
+                .noneMatch(f -> f.check().equals("island"));
+        assertThat(MotionProbe.compare(pilot, mended, Work.QUIET).largestMetres())
+                .isLessThan(1e-5);
+    }
+
+    private static double square(float[] p, int v, double x, double y, double z) {
+        return (p[v * 3] - x) * (p[v * 3] - x)
+                + (p[v * 3 + 1] - y) * (p[v * 3 + 1] - y)
+                + (p[v * 3 + 2] - z) * (p[v * 3 + 2] - z);
     }
 }
