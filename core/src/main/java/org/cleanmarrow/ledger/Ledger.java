@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.function.UnaryOperator;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.trial.TrialPose;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ArrayNode;
@@ -12,11 +13,12 @@ import tools.jackson.databind.node.JsonNodeFactory;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * The ordered list of steps, and chosen vertices that were given a name, as an immutable value. As text it is JSON:
- * {@code {"ledger": 1, "steps": [{"step": "add-root", "name": "root"}, …], "choices": [{"name", "mesh",
- * "vertices"}, …]}}; a step with {@code "off": true} is kept and passed over.
+ * The ordered list of steps, chosen vertices that were given a name, and poses that were kept, as an immutable value. As
+ * text it is JSON: {@code {"ledger": 1, "steps": [{"step": "add-root", "name": "root"}, …], "choices": [{"name", "mesh",
+ * "vertices"}, …], "poses": [{"name", "joints": {"left_hand": [x, y, z, w], …}}, …]}}; a step with {@code "off": true} is
+ * kept and passed over.
  */
-public record Ledger(List<Entry> entries, List<Choice> choices) {
+public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> poses) {
     public static final Ledger EMPTY = new Ledger(List.of());
     private static final int MOST_STEPS = 100_000;
 
@@ -29,14 +31,15 @@ public record Ledger(List<Entry> entries, List<Choice> choices) {
     public Ledger {
         entries = List.copyOf(entries);
         choices = List.copyOf(choices);
+        poses = List.copyOf(poses);
     }
 
     public Ledger(List<Entry> entries) {
-        this(entries, List.of());
+        this(entries, List.of(), List.of());
     }
 
     private Ledger with(UnaryOperator<List<Entry>> change) {
-        return new Ledger(change.apply(new ArrayList<>(entries)), choices);
+        return new Ledger(change.apply(new ArrayList<>(entries)), choices, poses);
     }
 
     public Ledger plus(Step step) {
@@ -87,17 +90,25 @@ public record Ledger(List<Entry> entries, List<Choice> choices) {
     public Ledger keeping(Choice choice) {
         List<Choice> more = new ArrayList<>(forgetting(choice.name).choices);
         more.add(choice);
-        return new Ledger(entries, more);
+        return new Ledger(entries, more, poses);
     }
 
     /** The same without the named choice. */
     public Ledger forgetting(String choice) {
         return new Ledger(
-                entries, choices.stream().filter(c -> !c.name.equals(choice)).toList());
+                entries, choices.stream().filter(c -> !c.name.equals(choice)).toList(), poses);
+    }
+
+    /** The same with a pose, in place of one of that name. */
+    public Ledger keeping(TrialPose pose) {
+        List<TrialPose> more = new ArrayList<>(poses);
+        more.removeIf(p -> p.name().equals(pose.name()));
+        more.add(pose);
+        return new Ledger(entries, choices, more);
     }
 
     public boolean isEmpty() {
-        return entries.isEmpty() && choices.isEmpty();
+        return entries.isEmpty() && choices.isEmpty() && poses.isEmpty();
     }
 
     public String toJson() {
@@ -119,6 +130,9 @@ public record Ledger(List<Entry> entries, List<Choice> choices) {
                 c.put("mesh", choice.mesh);
                 c.set("vertices", VertexSetJson.write(choice.vertices));
             }
+        }
+        if (!poses.isEmpty()) {
+            out.set("poses", PosesJson.write(poses));
         }
         return StepCodec.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(out) + "\n";
     }
@@ -146,7 +160,7 @@ public record Ledger(List<Entry> entries, List<Choice> choices) {
             Step read = StepCodec.read(step, "step " + number++);
             entries.add(new Entry(read, !step.path("off").asBoolean(false)));
         }
-        return new Ledger(entries, readChoices(json.path("choices")));
+        return new Ledger(entries, readChoices(json.path("choices")), PosesJson.read(json.path("poses")));
     }
 
     private static List<Choice> readChoices(JsonNode json) throws BadLedger {

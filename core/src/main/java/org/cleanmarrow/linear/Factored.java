@@ -1,7 +1,6 @@
 package org.cleanmarrow.linear;
 
 import java.util.Arrays;
-import org.cleanmarrow.step.Work;
 import org.ejml.data.DMatrixSparseCSC;
 import org.ejml.sparse.csc.decomposition.chol.CholeskyUpLooking_DSCC;
 
@@ -19,14 +18,10 @@ public final class Factored {
         values = lower.nz_values;
     }
 
-    /**
-     * @return null where the matrix is not positive definite
-     * @throws java.util.concurrent.CancellationException when {@code work} was cancelled
-     */
-    public static Factored of(SparseSymmetric.Rows matrix, Work work) {
+    /** Null where the matrix is not positive definite. */
+    public static Factored of(SparseSymmetric.Rows matrix) {
         int n = matrix.size();
         int[] order = Dissection.order(matrix.starts(), matrix.columns());
-        work.stopIfCancelled();
         int[] place = new int[n];
         for (int i = 0; i < n; i++) {
             place[order[i]] = i;

@@ -19,6 +19,8 @@ import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Work;
+import org.cleanmarrow.trial.TrialPose;
+import org.cleanmarrow.trial.TrialPoses;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
@@ -27,7 +29,8 @@ import org.joml.Vector3d;
  *
  * <p>Both are seen in metres and glTF's axes, so that a converted asset equals its source. Poses compared: rest,
  * and for every clip both have by name the union of their key times, the midpoints between, and a fixed rate of
- * 30 a second; at most {@value #MOST_MOMENTS} a clip, evenly thinned. Vertices correspond by number where the
+ * 30 a second; at most {@value #MOST_MOMENTS} a clip, evenly thinned; where nothing but weights differs all trial poses
+ * too, half way and whole. Vertices correspond by number where the
  * meshes have the same counts; otherwise by the nearest vertex, both ways, and {@code topology} says so. Where neither
  * side has a mesh, the joints of the same name are compared in the vertices' stead.
  */
@@ -185,16 +188,20 @@ public final class MotionProbe {
         }
     }
 
+    /** True where skeleton and clips are the same objects, so that poses of one are poses of the other. */
+    private boolean sameMotion() {
+        return a.asset.nodes() == b.asset.nodes()
+                && a.asset.skins() == b.asset.skins()
+                && a.asset.clips() == b.asset.clips()
+                && a.asset.conventions().equals(b.asset.conventions());
+    }
+
     /**
      * The vertices whose weights differ, where weights are all that can: skeleton, clips and shape are the same
      * objects. Editing weights then costs what was edited, not the whole mesh.
      */
     private int[] changed(MeshPlace x, MeshPlace y) {
-        boolean sameMotion = a.asset.nodes() == b.asset.nodes()
-                && a.asset.skins() == b.asset.skins()
-                && a.asset.clips() == b.asset.clips()
-                && a.asset.conventions().equals(b.asset.conventions())
-                && x.equals(y);
+        boolean sameMotion = sameMotion() && x.equals(y);
         List<Primitive> p = a.asset.meshes().get(x.mesh()).primitives();
         List<Primitive> q = b.asset.meshes().get(y.mesh()).primitives();
         if (!sameMotion || p.size() != q.size()) {
@@ -244,6 +251,13 @@ public final class MotionProbe {
         for (Clip clip : b.asset.clips()) {
             if (a.asset.clips().stream().noneMatch(x -> x.name().equals(clip.name()))) {
                 unmatched.add("clip " + clip.name() + " is only in the second");
+            }
+        }
+        if (sameMotion() && pairs.stream().anyMatch(p -> p.changed != null && p.changed.length > 0)) {
+            for (TrialPose pose : TrialPoses.of(a.asset)) {
+                Clip clip = pose.clip(a.asset);
+                moments.add(new Moment(clip, clip, 0.5));
+                moments.add(new Moment(clip, clip, 1));
             }
         }
         return moments;

@@ -80,8 +80,37 @@ public record TransferWeights(
     /** Weights that nobody sees; a smooth fill leaves many. */
     private static final double LEAST = 2e-3;
 
+    /** What the surfaces gave, before anything is changed. */
+    private record Found(Asset bound, int receiver, WeldedSurface surface, Transfer.Result result, BitSet chosen) {}
+
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
+        Found found = find(asset, work);
+        Mesh mesh = found.bound.meshes().get(found.receiver);
+        WeldedSurface surface = found.surface;
+        Transfer.Result result = found.result;
+        BitSet which = vertices.on(mesh);
+        long[] changed = {0};
+        BitSet others = new BitSet();
+        others.set(0, WeightRows.skin(found.bound, found.receiver).joints().length);
+        others.andNot(found.chosen);
+        Mesh done = WeightRows.edit(
+                mesh, which, (row, v) -> given(row, result.rows(), surface.placeOf(v), found.chosen, others), changed);
+        Change change = Change.of(found.bound.withMesh(found.receiver, done))
+                .count("vertices changed", changed[0])
+                .count("matched", which(which, surface, result.matched()).cardinality())
+                .count("filled in", which(which, surface, result.filled()).cardinality());
+        long rigid = which(which, surface, result.rigid()).cardinality();
+        return rigid == 0 ? change : change.note("transfer.rigid", rigid);
+    }
+
+    /** The vertices of the receiver that nothing near matches, whose weights are filled in over the surface. */
+    public BitSet filledIn(Asset asset, Work work) throws Refused {
+        Found found = find(asset, work);
+        return which(vertices.on(found.bound.meshes().get(found.receiver)), found.surface, found.result.filled());
+    }
+
+    private Found find(Asset asset, Work work) throws Refused {
         if (!(reachMillimetres >= 0) || !(degrees >= 0 && degrees <= 180)) {
             throw new Refused("transfer.range", reachMillimetres, degrees);
         }
@@ -90,18 +119,17 @@ public record TransferWeights(
         }
         int receiver = Names.mesh(asset, to);
         List<Integer> givers = givers(asset, receiver);
+        if (givers.size() > 1 && !fromVertices.everything()) {
+            throw new Refused("transfer.one.source", from);
+        }
         Asset bound = asset;
         if (asset.skinOfMesh(receiver) < 0 || !asset.meshes().get(receiver).skinned()) {
             bound = Binding.toSkin(asset, receiver, asset.skinOfMesh(givers.getFirst()));
         }
         bound = withJoints(bound, receiver, givers);
-        Mesh mesh = bound.meshes().get(receiver);
         Skin skin = WeightRows.skin(bound, receiver);
-        List<Transfer.Source> sources = new ArrayList<>();
         BitSet chosen = WeightRows.locked(bound, skin, joints);
-        if (givers.size() > 1 && !fromVertices.everything()) {
-            throw new Refused("transfer.one.source", from);
-        }
+        List<Transfer.Source> sources = new ArrayList<>();
         for (int giver : givers) {
             sources.add(source(bound, giver, skin, chosen));
         }
@@ -116,19 +144,7 @@ public record TransferWeights(
             throw new Refused(
                     "transfer.nothing", to, reach * asset.conventions().metresPerUnit() * 1000);
         }
-        BitSet which = vertices.on(mesh);
-        long[] changed = {0};
-        BitSet others = new BitSet();
-        others.set(0, skin.joints().length);
-        others.andNot(chosen);
-        Mesh done = WeightRows.edit(
-                mesh, which, (row, v) -> given(row, result.rows(), surface.placeOf(v), chosen, others), changed);
-        Change change = Change.of(bound.withMesh(receiver, done))
-                .count("vertices changed", changed[0])
-                .count("matched", count(which, surface, result.matched()))
-                .count("filled in", count(which, surface, result.filled()));
-        long rigid = count(which, surface, result.rigid());
-        return rigid == 0 ? change : change.note("transfer.rigid", rigid);
+        return new Found(bound, receiver, surface, result, chosen);
     }
 
     /** Puts the weights of the chosen joints in place of those a vertex had of them; the other joints share the rest. */
@@ -161,8 +177,10 @@ public record TransferWeights(
         return row.normalise();
     }
 
-    private static long count(BitSet vertices, WeldedSurface surface, BitSet places) {
-        return vertices.stream().filter(v -> places.get(surface.placeOf(v))).count();
+    private static BitSet which(BitSet vertices, WeldedSurface surface, BitSet places) {
+        BitSet out = new BitSet();
+        vertices.stream().filter(v -> places.get(surface.placeOf(v))).forEach(out::set);
+        return out;
     }
 
     private List<Integer> givers(Asset asset, int receiver) throws Refused {

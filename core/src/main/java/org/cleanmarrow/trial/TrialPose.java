@@ -3,6 +3,7 @@ package org.cleanmarrow.trial;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.TreeMap;
 import java.util.TreeSet;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Carried;
@@ -10,6 +11,8 @@ import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Sampler;
 import org.cleanmarrow.asset.Storage;
+import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Rig;
 import org.joml.Quaterniond;
 
 /**
@@ -27,8 +30,20 @@ public record TrialPose(String name, List<Map<String, Quaterniond>> stops) {
     }
 
     /** From rest to a pose. */
-    static TrialPose to(String name, Map<String, Quaterniond> pose) {
+    public static TrialPose to(String name, Map<String, Quaterniond> pose) {
         return new TrialPose(name, List.of(Map.of(), pose));
+    }
+
+    /** What a clip holds at a moment, as a pose to be tried again. */
+    public static TrialPose held(String name, Asset asset, Clip clip, double seconds) {
+        Pose pose = new Rig(asset).at(clip, seconds);
+        Map<String, Quaterniond> turns = new TreeMap<>();
+        for (Channel channel : clip.channels()) {
+            if (channel.node() >= 0 && channel.path() == Channel.Path.ROTATION) {
+                turns.put(asset.nodeRef(channel.node()), pose.rotation(channel.node()));
+            }
+        }
+        return to(name, turns);
     }
 
     /** The way through the stops as a clip of an asset, from 0 to 1 second; joints that it does not have are left out. */

@@ -81,7 +81,8 @@ public final class Inpainting {
             inner.add(place[p], place[p], 1e-9);
         }
         work.at(0.4, "");
-        Factored factored = Factored.of(inner.rows(), work);
+        work.stopIfCancelled();
+        Factored factored = Factored.of(inner.rows());
         if (factored == null) {
             throw new IllegalStateException("the surface cannot be factored");
         }

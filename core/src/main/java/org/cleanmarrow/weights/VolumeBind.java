@@ -169,6 +169,7 @@ public final class VolumeBind {
             reached[surface.shellOf(i)] |= !near.isEmpty();
         }
         work.at(0.4, "");
+        work.stopIfCancelled();
         SparseSymmetric.Rows laplacian = surface.laplacian();
         double[] values = laplacian.values().clone();
         for (int i = 0; i < n; i++) {
@@ -177,8 +178,7 @@ public final class VolumeBind {
                 values[e] += laplacian.columns()[e] == i ? holds[i] + least + 1e-12 : 0;
             }
         }
-        Factored factored =
-                Factored.of(new SparseSymmetric.Rows(laplacian.starts(), laplacian.columns(), values), work);
+        Factored factored = Factored.of(new SparseSymmetric.Rows(laplacian.starts(), laplacian.columns(), values));
         if (factored == null) {
             throw new IllegalStateException("the surface cannot be factored");
         }

@@ -14,6 +14,7 @@ import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.step.Work;
+import org.cleanmarrow.trial.TrialPoses;
 import org.testng.annotations.Test;
 
 public class MotionProbeTest {
@@ -114,15 +115,23 @@ public class MotionProbeTest {
                             "figure", "joint_1", org.cleanmarrow.step.VertexSet.numbers(some), 0.7)
                     .apply(before, Work.QUIET)
                     .asset();
-            // A copy of the node list is another object, and so the probe takes the long way.
-            Asset longWay = after.withNodes(new java.util.ArrayList<>(after.nodes()));
+            // A copy of the node list is another object, and so the probe takes the long way; trial poses, which the
+            // short way looks at too, are given to it as clips, of which it sees every frame.
+            List<Clip> clips = new ArrayList<>(before.clips());
+            TrialPoses.of(before).forEach(pose -> clips.add(pose.clip(before)));
+            Asset longWay = after.withNodes(new ArrayList<>(after.nodes()));
             Motion quick = MotionProbe.compare(before, after, Work.QUIET);
             Motion whole = MotionProbe.compare(before, longWay, Work.QUIET);
-            assertThat(quick.largestMetres()).isPositive().isEqualTo(whole.largestMetres());
-            assertThat(quick.meanMetres())
-                    .isCloseTo(whole.meanMetres(), org.assertj.core.data.Percentage.withPercentage(0.001));
-            assertThat(quick.vertex()).isEqualTo(whole.vertex());
-            assertThat(quick.clip()).isEqualTo(whole.clip());
+            Motion posed = MotionProbe.compare(before.withClips(clips), longWay.withClips(clips), Work.QUIET);
+            assertThat(quick.largestMetres())
+                    .isPositive()
+                    .isGreaterThanOrEqualTo(whole.largestMetres())
+                    .isLessThanOrEqualTo(posed.largestMetres());
+            if (before.findClip(quick.clip()) >= 0) {
+                assertThat(quick.largestMetres()).isEqualTo(whole.largestMetres());
+                assertThat(quick.vertex()).isEqualTo(whole.vertex());
+                assertThat(quick.clip()).isEqualTo(whole.clip());
+            }
         }
     }
 

@@ -164,7 +164,7 @@ public class SolvedWeightsTest {
             for (int i = 0; i < n; i++) {
                 x[i] = Math.sin(i);
             }
-            double[] found = Factored.of(rows, Work.QUIET).solve(rows.times(x));
+            double[] found = Factored.of(rows).solve(rows.times(x));
             for (int i = 0; i < n; i++) {
                 assertThat(found[i]).isCloseTo(x[i], within(1e-9));
             }
@@ -173,6 +173,6 @@ public class SolvedWeightsTest {
         wrong.add(0, 0, 1);
         wrong.add(0, 1, 2);
         wrong.add(1, 1, 1);
-        assertThat(Factored.of(wrong.rows(), Work.QUIET)).isNull();
+        assertThat(Factored.of(wrong.rows())).isNull();
     }
 }

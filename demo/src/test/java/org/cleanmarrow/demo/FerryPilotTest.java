@@ -134,7 +134,7 @@ public class FerryPilotTest {
         }
         // Taking the arm off the strap moves the strap, by centimetres, while the arm is up.
         assertThat(done.get(3).motion().orElseThrow().largestMetres()).isBetween(0.02, 0.3);
-        assertThat(done.get(3).motion().orElseThrow().clip()).isEqualTo("hail");
+        assertThat(done.get(3).motion().orElseThrow().clip()).isIn("hail", "arms-up");
         Path folder = Files.createTempDirectory("marrow");
         Delivery.Delivered delivered = Delivery.deliver(clean, folder, "glb", Work.QUIET);
         assertThat(delivered.landing().largestMetres()).isZero();

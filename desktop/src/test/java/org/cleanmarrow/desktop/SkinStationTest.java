@@ -17,6 +17,7 @@ import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.steps.BindVolume;
 import org.cleanmarrow.steps.CleanSides;
 import org.cleanmarrow.steps.CopyWeights;
@@ -235,6 +236,9 @@ public class SkinStationTest extends DeskWindow {
         quiet();
         assertThat(last()).isInstanceOf(TransferWeights.class);
         assertThat(on(() -> desk.message().get())).contains("matched", "filled in");
+        press("#transfer-filled");
+        quiet();
+        assertThat(on(() -> desk.chosen().get().vertices().cardinality())).isGreaterThan(1000);
         type("#side-band", "60");
         press("#clean-sides");
         quiet();
@@ -275,6 +279,23 @@ public class SkinStationTest extends DeskWindow {
         quiet();
         assertThat(on(() -> desk.trial().get().name())).isEqualTo("sit");
         assertThat(text("#time-what")).contains("sit", "100 %");
+        // Kept half way, it is a pose of its own, and goes with the ledger.
+        on(() -> {
+            desk.seconds().set(0.5);
+            return null;
+        });
+        type("#keep-pose-as", "perch");
+        press("#keep-pose");
+        quiet();
+        assertThat(on(() -> poses.getItems().stream()
+                        .map(p -> ((TrialPose) p).name())
+                        .toList()))
+                .contains("perch");
+        String text = on(() -> desk.history().ledger().toJson());
+        assertThat(Ledger.parse(text).poses())
+                .singleElement()
+                .satisfies(p -> assertThat(p.name()).isEqualTo("perch"));
+        assertThat(Ledger.parse(text).toJson()).isEqualTo(text);
         joint("left_forearm");
         press("#trial-joint");
         assertThat(on(() -> desk.trial().get().name())).isEqualTo("left_forearm x");

@@ -845,6 +845,17 @@ public final class Desk {
         say(Words.of("said.kept", name, c.vertices().cardinality()));
     }
 
+    /** Keeps what is held or played at this moment as a pose of that name, with the work. */
+    public void keepPose(String name) {
+        if (name.isBlank() || playedClip().isEmpty()) {
+            fail(new Exception(Words.of("said.pose.none")));
+            return;
+        }
+        TrialPose pose = TrialPose.held(name, now(), playedClip().orElseThrow(), seconds.get());
+        rename(history.ledger().keeping(pose));
+        say(Words.of("said.pose.kept", name));
+    }
+
     public void forgetChoice(String name) {
         rename(history.ledger().forgetting(name));
     }

@@ -1,5 +1,6 @@
 package org.cleanmarrow.desktop.station;
 
+import java.util.BitSet;
 import java.util.OptionalDouble;
 import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.SimpleObjectProperty;
@@ -8,10 +9,12 @@ import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
+import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.steps.BindNear;
 import org.cleanmarrow.steps.BindVolume;
@@ -25,6 +28,9 @@ import org.cleanmarrow.weights.VolumeBind;
 
 /** Weights that are found: by volume, by nearness, from another mesh, from the other side; and cut to what the target takes. */
 final class BindSection {
+    /** A fill over the surface needs more joints than a target takes; they are cut afterwards, by their effect. */
+    private static final int SMOOTH_FILL = 8;
+
     private final Desk desk;
     private final PartChoice part;
     private final ObjectProperty<VolumeBind.How> how = new SimpleObjectProperty<>(VolumeBind.How.HEAT);
@@ -65,7 +71,8 @@ final class BindSection {
                 line("transfer.from", from, null, null),
                 line("transfer.reach", reach, "transfer.degrees", degrees),
                 eitherSide,
-                new StepRow(desk, "transfer-preview").also("transfer", "transfer.act", this::transferred));
+                new StepRow(desk, "transfer-preview").also("transfer", "transfer.act", this::transferred),
+                Parts.row(Parts.button("transfer-filled", "transfer.filled", this::showFilled)));
         sides = new VBox(
                 6,
                 Parts.choices("mirror-from", "mirror.from", MirrorWeights.From.values(), side),
@@ -196,8 +203,33 @@ final class BindSection {
                 number(degrees),
                 eitherSide.isSelected(),
                 joints.getText(),
-                most(),
+                SMOOTH_FILL,
                 onSource ? VertexSet.chosen(desk.now().meshes().get(chosen.mesh()), chosen.vertices()) : VertexSet.ALL);
+    }
+
+    /** Chooses the vertices that nothing near matches. */
+    private void showFilled() {
+        try {
+            TransferWeights step = transferred();
+            Asset asset = desk.now();
+            int mesh = asset.findMesh(step.to());
+            desk.study(
+                    w -> {
+                        try {
+                            return step.filledIn(asset, w);
+                        } catch (Refused e) {
+                            return new BitSet();
+                        }
+                    },
+                    filled -> {
+                        if (asset == desk.now()) {
+                            desk.choose(mesh, filled);
+                            desk.message().set(Words.of("transfer.filled.said", filled.cardinality()));
+                        }
+                    });
+        } catch (StepRow.Unclear e) {
+            desk.message().set(e.getMessage());
+        }
     }
 
     private MirrorWeights mirrored() throws StepRow.Unclear {

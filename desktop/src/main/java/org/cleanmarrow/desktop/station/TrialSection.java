@@ -1,5 +1,6 @@
 package org.cleanmarrow.desktop.station;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import javafx.scene.control.CheckBox;
@@ -7,6 +8,7 @@ import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
+import javafx.scene.control.TextField;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.desktop.desk.Desk;
@@ -26,7 +28,9 @@ final class TrialSection extends VBox {
     private final ListView<WorstPlaces> worst = new ListView<>();
     private final Label what = Parts.sentence("");
     private final CheckBox strain = new CheckBox(Words.of("trial.strain"));
+    private final TextField keepAs = new TextField();
     private Asset listed;
+    private List<TrialPose> kept = List.of();
     private boolean filling;
 
     TrialSection(Desk desk) {
@@ -61,6 +65,10 @@ final class TrialSection extends VBox {
         });
         worst.getSelectionModel().selectedItemProperty().addListener((o, a, b) -> show(b));
         what.setId("trial-what");
+        keepAs.setId("keep-pose-as");
+        keepAs.setPrefColumnCount(9);
+        keepAs.setPromptText(Words.of("skin.keep.name"));
+        keepAs.setAccessibleText(Words.of("trial.keep"));
         getChildren()
                 .addAll(
                         poses,
@@ -69,6 +77,10 @@ final class TrialSection extends VBox {
                                 Parts.button("trial-find", "trial.find", this::find),
                                 Parts.button("trial-joint", "trial.joint", this::sweep),
                                 Parts.button("trial-rest", "trial.rest", () -> desk.hold(null))),
+                        Parts.row(keepAs, Parts.button("keep-pose", "trial.keep", () -> {
+                            desk.keepPose(keepAs.getText().strip());
+                            keepAs.clear();
+                        })),
                         strain,
                         dual,
                         what,
@@ -92,12 +104,15 @@ final class TrialSection extends VBox {
     /** Lists the poses that suit the skeleton as it is. */
     void refresh() {
         strain.setSelected(desk.seeing().paint().get() == Paint.STRAIN);
-        if (listed == desk.now()) {
+        List<TrialPose> own = desk.history().ledger().poses();
+        if (listed == desk.now() && kept.equals(own)) {
             return;
         }
+        kept = own;
         listed = desk.now();
         filling = true;
-        List<TrialPose> all = TrialPoses.of(listed);
+        List<TrialPose> all = new ArrayList<>(TrialPoses.of(listed));
+        all.addAll(desk.history().ledger().poses());
         poses.getItems().setAll(all);
         filling = false;
         follow(desk.trial().get());
