@@ -16,6 +16,9 @@ public final class Volume {
     private static final int MOST_CELLS = 16_000_000;
     private static final int[] COST = {0, 10, 14, 17};
     private static final int BUCKETS = 18;
+    /** Cosine between a surface's normal and the way across, for the way to be air. */
+    private static final double FACING = 0.2;
+
     private static final byte OUTSIDE = 1;
     private static final byte SURFACE = 2;
 
@@ -266,7 +269,7 @@ public final class Volume {
         double length = Math.sqrt(dx * dx + dy * dy + dz * dz);
         double from = (facing[a * 3] * dx + facing[a * 3 + 1] * dy + facing[a * 3 + 2] * dz) / length;
         double to = (facing[b * 3] * dx + facing[b * 3 + 1] * dy + facing[b * 3 + 2] * dz) / length;
-        return from > 0.5 && to < -0.5;
+        return from > FACING && to < -FACING;
     }
 
     /** Sets that cells around a point belong to, in no order; those across air from the point's own cell are left out. */
