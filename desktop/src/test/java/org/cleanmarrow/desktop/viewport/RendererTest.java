@@ -20,6 +20,12 @@ import org.cleanmarrow.geometry.Box;
 import org.lwjgl.BufferUtils;
 import org.testng.annotations.AfterClass;
 import org.testng.annotations.BeforeClass;
+import org.cleanmarrow.asset.Channel;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Sampler;
+import org.cleanmarrow.asset.Storage;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.steps.SetWeight;
 import org.testng.annotations.Test;
 
 /** What stands in the pixels. A wall of 2 m faces the eye; its four quarters follow one joint by different weights. */
@@ -75,6 +81,18 @@ public class RendererTest {
     }
 
     private int[] draw(Asset received, Asset now, double divider, Paint paint, BitSet chosen, Picture.Look look) {
+        return draw(received, now, divider, null, 0, paint, chosen, look);
+    }
+
+    private int[] draw(
+            Asset received,
+            Asset now,
+            double divider,
+            Clip clip,
+            double seconds,
+            Paint paint,
+            BitSet chosen,
+            Picture.Look look) {
         Camera camera = new Camera(new org.joml.Vector3d(0, 1, 0), 0, 0, 6, false);
         Box bounds = Box.empty();
         bounds.grow(-1, 0, 0);
@@ -88,9 +106,9 @@ public class RendererTest {
                         received,
                         now,
                         divider,
-                        null,
-                        null,
-                        0,
+                        clip,
+                        clip,
+                        seconds,
                         paint,
                         0,
                         chosen.isEmpty() ? -1 : 0,
@@ -151,6 +169,99 @@ public class RendererTest {
             }
         }
         assertThat(quarter(pixels, 0)).as("the least weight shows against none").isNotEqualTo(quarter(pixels, 1));
+    }
+
+    /** A second in which a joint is scaled from one to a size, or turned about Y. */
+    private static Clip moving(Channel.Path path, float... end) {
+        float[] start = path == Channel.Path.SCALE ? new float[] {1, 1, 1} : new float[] {0, 0, 0, 1};
+        float[] values = new float[start.length * 2];
+        System.arraycopy(start, 0, values, 0, start.length);
+        System.arraycopy(end, 0, values, start.length, start.length);
+        Sampler sampler = new Sampler(
+                Sampler.Interpolation.LINEAR, new float[] {0, 1}, values, start.length, Storage.FLOAT);
+        return new Clip("moving", List.of(new Channel(0, path, sampler, "", Carried.NONE)), 24, false, true, Carried.NONE);
+    }
+
+    /** Strain as the design gives it: 1F7A72 pressed, E9E2D4 as at rest, A3342C stretched. */
+    @Test
+    public void strainIsShownWhereThePoseStretchesAndPresses() {
+        Asset wall = wall(false);
+        int[] rest = draw(wall, Paint.STRAIN);
+        for (int q = 0; q < 4; q++) {
+            assertThat(hueDistance(quarter(rest, q), 0xE9E2D4)).isLessThan(0.1);
+        }
+        int[] larger = draw(
+                wall,
+                wall,
+                0,
+                moving(Channel.Path.SCALE, 1.6f, 1.6f, 1.6f),
+                1,
+                Paint.STRAIN,
+                new BitSet(),
+                Picture.Look.PLAIN);
+        assertThat(hueDistance(quarter(larger, 3), 0xA3342C)).isLessThan(0.2);
+        assertThat(hueDistance(quarter(larger, 0), 0xE9E2D4)).as("moved by the other").isLessThan(0.1);
+        int[] smaller = draw(
+                wall,
+                wall,
+                0,
+                moving(Channel.Path.SCALE, 0.6f, 0.6f, 0.6f),
+                1,
+                Paint.STRAIN,
+                new BitSet(),
+                Picture.Look.PLAIN);
+        assertThat(hueDistance(quarter(smaller, 3), 0x1F7A72)).isLessThan(0.2);
+    }
+
+    @Test
+    public void changedWeightsShowAgainstThoseReceived() throws Exception {
+        Asset wall = wall(false);
+        int[] same = draw(wall, Paint.CHANGED);
+        BitSet first = new BitSet();
+        first.set(0, 4);
+        Asset now = new SetWeight("wall", "a", VertexSet.numbers(first), 1)
+                .apply(wall, org.cleanmarrow.step.Work.QUIET)
+                .asset();
+        int[] changed = draw(wall, now, 0, Paint.CHANGED, new BitSet(), Picture.Look.PLAIN);
+        for (int q = 0; q < 4; q++) {
+            assertThat(hueDistance(quarter(same, q), 0x8B8F94)).isLessThan(0.12);
+            assertThat(hueDistance(quarter(changed, q), q == 0 ? 0xFFF3DC : 0x8B8F94))
+                    .as("quarter %d", q)
+                    .isLessThan(0.12);
+        }
+    }
+
+    @Test
+    public void dualQuaternionsKeepAHalfTurnedSurfaceWide() {
+        Asset wall = wall(false);
+        double angle = Math.toRadians(150);
+        Clip turn = moving(Channel.Path.ROTATION, 0, (float) Math.sin(angle / 2), 0, (float) Math.cos(angle / 2));
+        int[] linear = draw(wall, wall, 0, turn, 1, Paint.CLAY, new BitSet(), Picture.Look.PLAIN);
+        int[] dual = draw(
+                wall,
+                wall,
+                0,
+                turn,
+                1,
+                Paint.CLAY,
+                new BitSet(),
+                new Picture.Look(false, false, false, false, false, true));
+        assertThat(dual).isNotEqualTo(linear);
+        int[] still = draw(
+                wall,
+                wall,
+                0,
+                turn,
+                0,
+                Paint.CLAY,
+                new BitSet(),
+                new Picture.Look(false, false, false, false, false, true));
+        int[] stillLinear = draw(wall, wall, 0, turn, 0, Paint.CLAY, new BitSet(), Picture.Look.PLAIN);
+        int differing = 0;
+        for (int i = 0; i < still.length; i++) {
+            differing += hueDistance(still[i], stillLinear[i]) > 0.02 ? 1 : 0;
+        }
+        assertThat(differing).as("at rest both are the same").isLessThan(20);
     }
 
     @Test
