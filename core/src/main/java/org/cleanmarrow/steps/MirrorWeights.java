@@ -16,8 +16,8 @@ import org.cleanmarrow.weights.Sides;
 
 /**
  * Gives one side of a mesh the weights of the other, seen in a mirror, with joints swapped by their side words. Vertices on
- * the plane take the mean of their own weights and those swapped. Where a vertex has no counterpart within the tolerance
- * its weights stay, and it is counted.
+ * the plane take the mean of their own weights and those swapped. The two sides need not have the same vertices: weights are
+ * taken where the mirror image lies on the surface. Where it lies on none within the tolerance they stay, and are counted.
  */
 @StepInfo(name = "mirror-weights", says = "Gives one side the weights of the other, with joints swapped by side words.")
 public record MirrorWeights(
@@ -29,7 +29,7 @@ public record MirrorWeights(
         @Parameter(says = "vertices that may change", fallback = "\"all\"")
         VertexSet vertices,
 
-        @Parameter(says = "how far a counterpart may be off its mirror image, in millimetres", fallback = "1.0")
+        @Parameter(says = "how far a mirror image may be off the surface, in millimetres", fallback = "1.0")
         double toleranceMillimetres,
 
         @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")
@@ -51,7 +51,7 @@ public record MirrorWeights(
         WeldedSurface surface = sides.surface();
         Influences rows = choice.places();
         double near = toleranceMillimetres / 1000 / asset.conventions().metresPerUnit();
-        int[] twins = sides.twins(near);
+        Sides.Image[] images = sides.images(near);
         int keeps = from == From.LEFT ? 1 : -1;
         BitSet unmatched = new BitSet();
         Row made = new Row();
@@ -61,13 +61,15 @@ public record MirrorWeights(
             if (side == keeps) {
                 return false;
             }
-            int twin = twins[place];
-            if (twin < 0) {
+            Sides.Image image = images[place];
+            if (image == null) {
                 unmatched.set(v);
                 return false;
             }
             made.clear();
-            swapped(made, rows, twin, sides, side == 0 ? 0.5 : 1);
+            for (int i = 0; i < 3; i++) {
+                swapped(made, rows, image.corners()[i], sides, image.shares()[i] * (side == 0 ? 0.5 : 1));
+            }
             if (side == 0) {
                 made.add(rows, place, 0.5);
             }

@@ -37,8 +37,8 @@ public record PaintWeights(
         @Parameter(says = "true to do the same on the other side, to the joint of that side", fallback = "false")
         boolean mirrored)
         implements Step {
-    /** How far a mirror image may miss its vertex, as a share of the asset's size. */
-    private static final double MIRROR_TOLERANCE = 1e-3;
+    /** How far a mirror image may be off the surface, as a share of the asset's size. */
+    private static final double MIRROR_TOLERANCE = 2e-3;
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -68,7 +68,7 @@ public record PaintWeights(
     /** The amounts as a mirror shows them. */
     private static float[] mirrored(Sides sides, Asset asset, float[] amounts) {
         double near = MIRROR_TOLERANCE * Box.ofRest(asset).diagonal();
-        int[] twins = sides.twins(near);
+        Sides.Image[] images = sides.images(near);
         float[] byPlace = new float[sides.surface().size()];
         for (int v = 0; v < amounts.length; v++) {
             int p = sides.surface().placeOf(v);
@@ -76,9 +76,15 @@ public record PaintWeights(
         }
         float[] out = new float[amounts.length];
         for (int v = 0; v < out.length; v++) {
-            int twin = twins[sides.surface().placeOf(v)];
+            int place = sides.surface().placeOf(v);
+            Sides.Image image = images[place];
             // On the middle line the stroke itself has been.
-            out[v] = twin < 0 || twin == sides.surface().placeOf(v) ? 0 : byPlace[twin];
+            if (image == null || sides.sideOf(place, near) == 0) {
+                continue;
+            }
+            for (int i = 0; i < 3; i++) {
+                out[v] += (float) (image.shares()[i] * byPlace[image.corners()[i]]);
+            }
         }
         return out;
     }

@@ -5,13 +5,15 @@ import java.util.Map;
 import java.util.stream.IntStream;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.geometry.PointGrid;
+import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.geometry.WeldedSurface;
 import org.cleanmarrow.naming.SideWords;
 import org.joml.Vector3d;
 
 /** Left and right of a skinned mesh as it is bound: which place mirrors which, and which joint. */
 public final class Sides {
+    private static final double ROUNDING = 1e-4;
+
     private final WeldedSurface surface;
     private final int[] twinJoints;
     private final int[] jointSides;
@@ -71,30 +73,46 @@ public final class Sides {
         return Math.abs(at) <= band ? 0 : at > 0 ? 1 : -1;
     }
 
-    /** For every place the nearest place to its mirror image, or -1 where none is so near. */
-    public int[] twins(double near) {
+    /**
+     * Where the mirror image of a place lies on the surface: the corners of a triangle, and how much each of them counts.
+     *
+     * @param distance from the image to the surface
+     */
+    public record Image(int[] corners, double[] shares, double distance) {}
+
+    /** For every place its mirror image on the surface; null where none is so near. */
+    public Image[] images(double near) {
         float[] p = surface.positions();
-        PointGrid grid = new PointGrid(p);
-        return IntStream.range(0, surface.size())
-                .parallel()
-                .map(i -> {
-                    double by = -2 * leftward(i);
-                    float x = (float) (p[i * 3] + by * left.x);
-                    float y = (float) (p[i * 3 + 1] + by * left.y);
-                    float z = (float) (p[i * 3 + 2] + by * left.z);
-                    int found = grid.nearest(x, y, z);
-                    return found >= 0
-                                    && Math.sqrt(square(p[found * 3] - x)
-                                                    + square(p[found * 3 + 1] - y)
-                                                    + square(p[found * 3 + 2] - z))
-                                            <= near
-                            ? found
-                            : -1;
-                })
-                .toArray();
+        int[] triangles = surface.triangles();
+        TriangleTree tree = new TriangleTree(triangles, p);
+        Image[] out = new Image[surface.size()];
+        IntStream.range(0, out.length).parallel().forEach(i -> {
+            double by = -2 * leftward(i);
+            TriangleTree.Hit hit = tree.nearestPoint(
+                    (float) (p[i * 3] + by * left.x),
+                    (float) (p[i * 3 + 1] + by * left.y),
+                    (float) (p[i * 3 + 2] + by * left.z),
+                    t -> true);
+            if (hit != null && hit.distance() <= near) {
+                int[] corners = java.util.Arrays.copyOfRange(triangles, hit.triangle() * 3, hit.triangle() * 3 + 3);
+                double u = Math.clamp(hit.u(), 0, 1);
+                double v = Math.clamp(hit.v(), 0, 1);
+                out[i] = new Image(corners, snapped(Math.max(0, 1 - u - v), u, v), hit.distance());
+            }
+        });
+        return out;
     }
 
-    private static double square(double x) {
-        return x * x;
+    /** Shares without those that are nothing but rounding, so that an exact twin is taken exactly. */
+    private static double[] snapped(double... shares) {
+        double sum = 0;
+        for (int i = 0; i < shares.length; i++) {
+            shares[i] = shares[i] < ROUNDING ? 0 : shares[i];
+            sum += shares[i];
+        }
+        for (int i = 0; i < shares.length; i++) {
+            shares[i] /= sum;
+        }
+        return shares;
     }
 }

@@ -7,25 +7,25 @@ import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Carried;
+import org.cleanmarrow.asset.Channel;
+import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.asset.Material;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.asset.Sampler;
 import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.steps.SetWeight;
 import org.lwjgl.BufferUtils;
 import org.testng.annotations.AfterClass;
 import org.testng.annotations.BeforeClass;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.steps.SetWeight;
 import org.testng.annotations.Test;
 
 /** What stands in the pixels. A wall of 2 m faces the eye; its four quarters follow one joint by different weights. */
@@ -177,9 +177,10 @@ public class RendererTest {
         float[] values = new float[start.length * 2];
         System.arraycopy(start, 0, values, 0, start.length);
         System.arraycopy(end, 0, values, start.length, start.length);
-        Sampler sampler = new Sampler(
-                Sampler.Interpolation.LINEAR, new float[] {0, 1}, values, start.length, Storage.FLOAT);
-        return new Clip("moving", List.of(new Channel(0, path, sampler, "", Carried.NONE)), 24, false, true, Carried.NONE);
+        Sampler sampler =
+                new Sampler(Sampler.Interpolation.LINEAR, new float[] {0, 1}, values, start.length, Storage.FLOAT);
+        return new Clip(
+                "moving", List.of(new Channel(0, path, sampler, "", Carried.NONE)), 24, false, true, Carried.NONE);
     }
 
     /** Strain as the design gives it: 1F7A72 pressed, E9E2D4 as at rest, A3342C stretched. */
@@ -200,7 +201,9 @@ public class RendererTest {
                 new BitSet(),
                 Picture.Look.PLAIN);
         assertThat(hueDistance(quarter(larger, 3), 0xA3342C)).isLessThan(0.2);
-        assertThat(hueDistance(quarter(larger, 0), 0xE9E2D4)).as("moved by the other").isLessThan(0.1);
+        assertThat(hueDistance(quarter(larger, 0), 0xE9E2D4))
+                .as("moved by the other")
+                .isLessThan(0.1);
         int[] smaller = draw(
                 wall,
                 wall,
