@@ -81,6 +81,7 @@ public final class Desk {
     private final ObjectProperty<Target> target =
             new SimpleObjectProperty<>(Target.of(Conventions.parse("z-up-cm-lh").orElseThrow()));
     private final StringProperty joint = new SimpleStringProperty("");
+    private final StringProperty compared = new SimpleStringProperty("");
     private final StringProperty locked = new SimpleStringProperty("");
     private final ObjectProperty<Chosen> chosen = new SimpleObjectProperty<>(Chosen.NONE);
     private final StringProperty clip = new SimpleStringProperty("");
@@ -268,6 +269,11 @@ public final class Desk {
 
     public StringProperty joint() {
         return joint;
+    }
+
+    /** The joint that the chosen one is compared with; empty for none. */
+    public StringProperty compared() {
+        return compared;
     }
 
     /** Names of the joints whose weights are not touched, with commas between. */
@@ -477,6 +483,7 @@ public final class Desk {
         looking = history.done().size();
         chosen.set(Chosen.NONE);
         locked.set("");
+        compared.set("");
         joint.set("");
         hold(null);
         changed();

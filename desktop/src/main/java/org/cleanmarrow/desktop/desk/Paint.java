@@ -9,6 +9,8 @@ public enum Paint {
     CLAY,
     /** How much the chosen joint moves each place. */
     INFLUENCE,
+    /** How much two joints move each place, one colour each. */
+    PAIR,
     /** Every joint in a colour of its own. */
     JOINTS,
     /** How far the pose stretches and presses the surface. */

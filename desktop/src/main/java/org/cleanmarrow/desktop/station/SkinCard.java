@@ -17,6 +17,7 @@ import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
+import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.desktop.viewport.Chooser;
@@ -210,7 +211,12 @@ final class SkinCard extends StationCard {
         over.setDisable(node < 0);
         getChildren().add(Parts.row(off, set, weight));
         preview.setText(ready ? Words.of("skin.preview.wait") : Words.of("skin.preview.choose"));
-        getChildren().addAll(preview, Parts.row(moved, over));
+        var compare = Parts.button("compare-joint", "skin.compare", () -> {
+            desk.compared().set(desk.joint().get());
+            desk.seeing().paint().set(Paint.PAIR);
+        });
+        compare.setDisable(node < 0);
+        getChildren().addAll(preview, Parts.row(moved, over, compare));
         if (ready && desk.looking() == desk.history().done().size()) {
             wait.playFromStart();
         }

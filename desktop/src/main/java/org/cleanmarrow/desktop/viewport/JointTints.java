@@ -19,6 +19,10 @@ final class JointTints {
     };
 
     private static final int BARE = 0x8B8F94;
+    /** The two joints that are compared: far apart for every eye. */
+    static final int FIRST = 0xE0746B;
+
+    static final int SECOND = 0x3C9ED6;
 
     private final int[] colourOf;
 
@@ -94,6 +98,24 @@ final class JointTints {
                 }
             }
         }
+    }
+
+    /** Red, green and blue of every vertex: how much one joint and another move it, bare where neither does. */
+    static float[] pair(Primitive p, int one, int two) {
+        float[] out = new float[p.vertexCount() * 3];
+        for (int v = 0; v < p.vertexCount(); v++) {
+            float a = p.influences() == null || one < 0
+                    ? 0
+                    : Math.clamp(p.influences().weight(v, one), 0, 1);
+            float b = p.influences() == null || two < 0
+                    ? 0
+                    : Math.clamp(p.influences().weight(v, two), 0, 1);
+            float scale = 1 / Math.max(1, a + b);
+            add(out, v, FIRST, a * scale);
+            add(out, v, SECOND, b * scale);
+            add(out, v, BARE, Math.max(0, 1 - (a + b) * scale));
+        }
+        return out;
     }
 
     /** Red, green and blue of every vertex, 0 to 1: its joints' colours mixed by weight. */

@@ -116,6 +116,8 @@ final class Overlay {
         drawDivider(g, desk, split, w, h);
         if (seeing.paint().get() == Paint.INFLUENCE) {
             drawLegend(g, w, "viewport.not.moved");
+        } else if (seeing.paint().get() == Paint.PAIR) {
+            drawPairLegend(g, desk, w);
         } else if (seeing.paint().get() == Paint.CHANGED) {
             drawLegend(g, w, "viewport.unchanged");
         } else if (seeing.paint().get() == Paint.STRAIN) {
@@ -181,6 +183,18 @@ final class Overlay {
         g.setFill(Color.web("#8B8F94"));
         g.fillRect(x, 43, 8, 8);
         text(g, Words.of(zero), x + 14, 47, SMALL, BONE, TextAlignment.LEFT);
+    }
+
+    private static void drawPairLegend(GraphicsContext g, Desk desk, double w) {
+        String[] names = {desk.joint().get(), desk.compared().get()};
+        int[] colours = {JointTints.FIRST, JointTints.SECOND};
+        for (int i = 0; i < 2; i++) {
+            String name = names[i].isEmpty() ? Words.of("viewport.no.joint") : Ink.shortened(names[i]);
+            double x = w - 26 - width(name, SMALL);
+            g.setFill(Color.web(String.format(Locale.ROOT, "#%06X", colours[i])));
+            g.fillRect(x - 14, 14 + i * 18, 8, 8);
+            text(g, name, x, 18 + i * 18, SMALL, BONE, TextAlignment.LEFT);
+        }
     }
 
     private static void drawStrainLegend(GraphicsContext g, double w) {

@@ -17,6 +17,7 @@ import org.cleanmarrow.geometry.Box;
  * @param before    the same on {@code received}
  * @param paint     how surfaces are painted
  * @param joint     node whose influence is shown in {@link Paint#INFLUENCE}; -1: none
+ * @param other     node that is compared with it in {@link Paint#PAIR}; -1: none
  * @param mesh      mesh that {@code chosen} belongs to, or -1
  * @param chosen    vertices shown as chosen
  * @param look      what else is drawn
@@ -35,6 +36,7 @@ public record Picture(
         double seconds,
         Paint paint,
         int joint,
+        int other,
         int mesh,
         BitSet chosen,
         Look look,

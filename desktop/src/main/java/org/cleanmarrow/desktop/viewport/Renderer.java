@@ -306,6 +306,8 @@ public final class Renderer {
                 sendHeat(asset, place, p, now ? picture.joint() : jointIn(picture, asset), surface);
             } else if (picture.paint() == Paint.JOINTS) {
                 sendTint(asset, place, p, surface);
+            } else if (picture.paint() == Paint.PAIR) {
+                sendPair(picture, asset, place, p, now, surface);
             } else if (picture.paint() == Paint.CHANGED) {
                 sendChanged(picture, mesh, i, surface);
             }
@@ -406,6 +408,25 @@ public final class Renderer {
         return picture.joint() < 0 || picture.joint() >= picture.now().nodes().size()
                 ? -1
                 : asset.findNode(picture.now().nodeRef(picture.joint()));
+    }
+
+    private void sendPair(Picture picture, Asset asset, MeshPlace place, Primitive p, boolean now, Surface surface) {
+        int one = place.skin() < 0 ? -1 : number(picture, asset, place, picture.joint(), now);
+        int two = place.skin() < 0 ? -1 : number(picture, asset, place, picture.other(), now);
+        List<Object> wanted = List.of(new Same(p.influences() == null ? p : p.influences()), one, two, Paint.PAIR);
+        if (!wanted.equals(surface.tintFor)) {
+            float[] tints = JointTints.pair(p, one, two);
+            fill(surface.tint(), tints, 0, tints.length);
+            surface.tintFor = wanted;
+        }
+    }
+
+    /** Position in the skin of a node of the asset looked at, on either side of the divider. */
+    private static int number(Picture picture, Asset asset, MeshPlace place, int node, boolean now) {
+        int own = now || node < 0 || node >= picture.now().nodes().size()
+                ? node
+                : asset.findNode(picture.now().nodeRef(node));
+        return own < 0 ? -1 : asset.skins().get(place.skin()).indexOfNode(own);
     }
 
     private void sendTint(Asset asset, MeshPlace place, Primitive p, Surface surface) {

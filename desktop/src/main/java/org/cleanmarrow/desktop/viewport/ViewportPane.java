@@ -315,6 +315,7 @@ public final class ViewportPane extends Pane {
                 desk.seconds().get(),
                 seeing.paint().get(),
                 desk.jointNode(),
+                open ? desk.now().findNode(desk.compared().get()) : -1,
                 chosen.mesh(),
                 chosen.vertices(),
                 new Picture.Look(

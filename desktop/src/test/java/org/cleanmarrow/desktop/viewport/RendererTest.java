@@ -111,6 +111,7 @@ public class RendererTest {
                         seconds,
                         paint,
                         0,
+                        1,
                         chosen.isEmpty() ? -1 : 0,
                         chosen,
                         look,
@@ -214,6 +215,16 @@ public class RendererTest {
                 new BitSet(),
                 Picture.Look.PLAIN);
         assertThat(hueDistance(quarter(smaller, 3), 0x1F7A72)).isLessThan(0.2);
+    }
+
+    /** The wall's two joints share it: what the first leaves is the second's. */
+    @Test
+    public void twoJointsAreToldApart() {
+        int[] pixels = draw(wall(false), Paint.PAIR);
+        assertThat(hueDistance(quarter(pixels, 3), JointTints.FIRST)).isLessThan(0.15);
+        assertThat(hueDistance(quarter(pixels, 0), JointTints.SECOND)).isLessThan(0.15);
+        double half = hueDistance(quarter(pixels, 2), JointTints.FIRST);
+        assertThat(half).isGreaterThan(0.2).isLessThan(hueDistance(quarter(pixels, 0), JointTints.FIRST));
     }
 
     @Test
