@@ -19,8 +19,8 @@ import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.geometry.WeldedSurface;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.steps.TakeOffJoint;
+import org.cleanmarrow.weights.Bones;
 import org.cleanmarrow.weights.PlaceWeights;
-import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
 /**
@@ -74,9 +74,10 @@ final class WeightIslands implements Check {
         WeldedSurface surface = MeshTopology.of(mesh).welded(mesh);
         Influences rows = PlaceWeights.of(mesh, surface);
         List<Island> islands = new ArrayList<>();
+        Bones bones = Bones.bound(asset, skin);
         BitSet[] felt = felt(rows, skin.joints().length);
         for (int j = 0; j < felt.length; j++) {
-            islands(surface, rows, felt[j], j, place(skin, j), islands);
+            islands(surface, rows, felt[j], j, bones.place(j), islands);
         }
         Box box = Box.empty();
         box.grow(surface.positions());
@@ -116,11 +117,6 @@ final class WeightIslands implements Check {
             }
         }
         return out;
-    }
-
-    private static Vector3d place(Skin skin, int joint) {
-        Matrix4d bind = skin.inverseBind(joint);
-        return bind.determinant() == 0 ? new Vector3d() : bind.invert().getTranslation(new Vector3d());
     }
 
     private static void islands(

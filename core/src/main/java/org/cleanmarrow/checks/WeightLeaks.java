@@ -17,7 +17,7 @@ import org.cleanmarrow.check.Station;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.steps.TakeOffJoint;
-import org.joml.Matrix4d;
+import org.cleanmarrow.weights.Bones;
 import org.joml.Vector3d;
 
 /**
@@ -65,7 +65,7 @@ public final class WeightLeaks implements Check {
             return;
         }
         double[][] weight = weights(mesh, topology, joints);
-        Bones bones = new Bones(asset, skin);
+        Bones bones = Bones.bound(asset, skin);
         for (int s = 0; s < weight.length; s++) {
             double total = 0;
             int main = 0;
@@ -116,42 +116,6 @@ public final class WeightLeaks implements Check {
             }
         }
         return over * 2 > felt.cardinality();
-    }
-
-    /** Where joints stood when the mesh was bound, and the way from each to those below it. */
-    private static final class Bones {
-        private final Vector3d[] from;
-        private final List<List<Vector3d>> to = new ArrayList<>();
-
-        Bones(Asset asset, Skin skin) {
-            from = new Vector3d[skin.joints().length];
-            for (int j = 0; j < from.length; j++) {
-                Matrix4d bind = skin.inverseBind(j);
-                from[j] =
-                        bind.determinant() == 0 ? new Vector3d() : bind.invert().getTranslation(new Vector3d());
-                to.add(new ArrayList<>());
-            }
-            int[] parents = asset.parents();
-            for (int j = 0; j < from.length; j++) {
-                int above = skin.indexOfNode(parents[skin.joints()[j]]);
-                if (above >= 0) {
-                    to.get(above).add(from[j]);
-                }
-            }
-        }
-
-        double distance(int joint, Vector3d p) {
-            double least = p.distance(from[joint]);
-            for (Vector3d end : to.get(joint)) {
-                Vector3d d = new Vector3d(end).sub(from[joint]);
-                double square = d.lengthSquared();
-                double t = square == 0
-                        ? 0
-                        : Math.clamp(new Vector3d(p).sub(from[joint]).dot(d) / square, 0, 1);
-                least = Math.min(least, p.distance(d.mul(t).add(from[joint])));
-            }
-            return least;
-        }
     }
 
     private static double[][] weights(Mesh mesh, MeshTopology topology, int joints) {

@@ -55,12 +55,7 @@ public record MirrorLimb(
             twins.put(n, next++);
         }
         int parent = asset.parents()[first];
-        int hang = parent < 0
-                ? -1
-                : SideWords.swapped(asset.nodes().get(parent).name())
-                        .map(asset::findNode)
-                        .filter(t -> t >= 0)
-                        .orElse(parent);
+        int hang = MirrorPart.otherSide(asset, parent);
         Matrix4d[] world = new Rig(asset).rest().world();
         Matrix3d across = MirrorPart.Across.SIDE.mirror(asset.conventions());
         Matrix4d mirror = new Matrix4d().set3x3(across);

@@ -151,15 +151,20 @@ public record MirrorPart(
         return out;
     }
 
+    /** The node of the other side by its name; itself where there is none, -1 for the top. */
+    static int otherSide(Asset asset, int node) {
+        return node < 0
+                ? -1
+                : SideWords.swapped(asset.nodes().get(node).name())
+                        .map(asset::findNode)
+                        .filter(t -> t >= 0)
+                        .orElse(node);
+    }
+
     private static Change rigid(Asset asset, int n, String name, Matrix3d mirror) throws Refused {
         Node node = asset.nodes().get(n);
         int parent = asset.parents()[n];
-        int twin = parent < 0
-                ? -1
-                : SideWords.swapped(asset.nodes().get(parent).name())
-                        .map(asset::findNode)
-                        .filter(t -> t >= 0)
-                        .orElse(parent);
+        int twin = otherSide(asset, parent);
         Matrix4d[] world = new Rig(asset).rest().world();
         Matrix4d above = parent < 0 ? new Matrix4d() : world[parent];
         Matrix4d back = twin < 0 ? new Matrix4d() : world[twin].invert(new Matrix4d());

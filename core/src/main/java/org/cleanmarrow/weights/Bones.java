@@ -9,7 +9,7 @@ import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
 /**
- * The lines that joints of a skin move along, at rest in the world: from each to those below it. A joint at the end of a
+ * The lines that joints of a skin move along: from each to those below it. A joint at the end of a
  * chain that lies on its neighbour's line, as a twist joint does, takes the part of the line behind it.
  */
 public final class Bones {
@@ -38,14 +38,31 @@ public final class Bones {
         }
     }
 
+    /** At rest, in the world. */
     public static Bones of(Asset asset, Skin skin) {
         Matrix4d[] world = new Rig(asset).rest().world();
-        int count = skin.joints().length;
+        Vector3d[] places = new Vector3d[skin.joints().length];
+        for (int j = 0; j < places.length; j++) {
+            places[j] = world[skin.joints()[j]].getTranslation(new Vector3d());
+        }
+        return of(asset, skin, places);
+    }
+
+    /** Where joints stood when the mesh was bound, in the mesh's own space. */
+    public static Bones bound(Asset asset, Skin skin) {
+        Vector3d[] places = new Vector3d[skin.joints().length];
+        for (int j = 0; j < places.length; j++) {
+            Matrix4d bind = skin.inverseBind(j);
+            places[j] = bind.determinant() == 0 ? new Vector3d() : bind.invert().getTranslation(new Vector3d());
+        }
+        return of(asset, skin, places);
+    }
+
+    private static Bones of(Asset asset, Skin skin, Vector3d[] places) {
+        int count = places.length;
         int[] parents = asset.parents();
-        Vector3d[] places = new Vector3d[count];
         int[] above = new int[count];
         for (int j = 0; j < count; j++) {
-            places[j] = world[skin.joints()[j]].getTranslation(new Vector3d());
             int up = parents[skin.joints()[j]];
             while (up >= 0 && skin.indexOfNode(up) < 0) {
                 up = parents[up];
