@@ -40,7 +40,7 @@ final class WeightIslands implements Check {
     private static final double FURTHER = 1.6;
 
     /** What a radian of the joint moves an island by, as a share of the mesh's size, for anybody to see it. */
-    private static final double SEEN = 0.004;
+    private static final double SEEN = 0.01;
 
     private static final int MOST = 40;
 

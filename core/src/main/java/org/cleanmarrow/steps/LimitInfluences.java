@@ -12,10 +12,13 @@ import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.step.Work;
 import org.cleanmarrow.weights.InfluenceChoice;
 
-/** Keeps so many influences of each vertex, the heaviest or those that matter most to how it moves, with a sum of one. */
+/**
+ * Keeps so many influences of each vertex: the heaviest, those that matter most to how it moves, or the heaviest without a
+ * step between neighbours, with a sum of one.
+ */
 @StepInfo(
         name = "limit-influences",
-        says = "Keeps at most so many joints a vertex, by weight or by their effect on motion.")
+        says = "Keeps at most so many joints a vertex, by weight, by their effect on motion, or without a step.")
 public record LimitInfluences(
         @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"")
         String mesh,
@@ -29,14 +32,16 @@ public record LimitInfluences(
         @Parameter(
                 says =
                         "size: the heaviest stay; effect: those that move the vertex most nearly as all did, over clips and"
-                                + " trial poses, weighted anew",
+                                + " trial poses, weighted anew; smooth: the heaviest stay, each less by the heaviest that goes, so that"
+                                + " no fold is left where another joint becomes one of them",
                 fallback = "\"size\"")
         By by)
         implements Step {
     /** Which joints stay. */
     public enum By {
         SIZE,
-        EFFECT
+        EFFECT,
+        SMOOTH
     }
 
     /** The heaviest stay. */
@@ -69,6 +74,9 @@ public record LimitInfluences(
                         row.dropBelow(prune);
                         if (choice != null) {
                             choice.cut(row, at[v * 3], at[v * 3 + 1], at[v * 3 + 2], most);
+                        }
+                        if (by == By.SMOOTH) {
+                            row.keepSmoothly(most);
                         }
                         row.keep(most);
                         dropped[0] += before - row.size();

@@ -245,6 +245,16 @@ public class SkinTest {
                 100 * ours, 100 * body, 100 * plain, change.counts());
         assertThat(ours).isLessThan(body + 0.1);
         assertThat(ours).isLessThan(plain);
+        // Cut to four without a step the vest strains little more; cut by size it folds.
+        double[] cut = new double[2];
+        for (LimitInfluences.By by : List.of(LimitInfluences.By.SMOOTH, LimitInfluences.By.SIZE)) {
+            Asset four =
+                    done(dressed, new LimitInfluences("float_vest", 4, 0, by)).asset();
+            assertThat(rows(four, "float_vest").longestRow()).isEqualTo(4);
+            cut[by == LimitInfluences.By.SIZE ? 1 : 0] = worst(four, "float_vest", all(given.vertexCount()));
+        }
+        System.out.printf("cut to four: smoothly %.0f %%, by size %.0f %%%n", 100 * cut[0], 100 * cut[1]);
+        assertThat(cut[0]).isLessThan(cut[1]).isLessThan(body + 0.1);
     }
 
     @Test

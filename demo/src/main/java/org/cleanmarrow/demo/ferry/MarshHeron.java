@@ -69,8 +69,7 @@ public final class MarshHeron {
     public static List<PlantedFault> faults() {
         return List.of(
                 new PlantedFault("root", "the skeleton starts at body", 1),
-                new PlantedFault("end-joints", "chain ends that move nothing", 6),
-                new PlantedFault("island", "the breast follows neck_3, which hangs before it: bound through air", 24));
+                new PlantedFault("end-joints", "chain ends that move nothing", 6));
     }
 
     public static Asset asset() {

@@ -40,6 +40,7 @@ import org.cleanmarrow.steps.CleanSides;
 import org.cleanmarrow.steps.Convert;
 import org.cleanmarrow.steps.DeclareConventions;
 import org.cleanmarrow.steps.DropToGround;
+import org.cleanmarrow.steps.LimitInfluences;
 import org.cleanmarrow.steps.SweepLods;
 import org.cleanmarrow.steps.TPose;
 import org.cleanmarrow.steps.TransferWeights;
@@ -262,10 +263,12 @@ public final class Shots {
         on(() -> {
             Mesh body = desk.now().meshes().get(desk.now().findMesh("pilot"));
             VertexSet jumper = VertexSet.chosen(body, MeshTopology.of(body).shellsOf(first(1)));
-            desk.apply(new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 30, false, "*", 4, jumper));
+            desk.apply(new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 30, false, "*", 8, jumper));
         });
         quiet();
         on(() -> desk.apply(new CleanSides("float_vest", VertexSet.ALL, 60, "")));
+        quiet();
+        on(() -> desk.apply(new LimitInfluences("float_vest", 4, 0, LimitInfluences.By.SMOOTH)));
         quiet();
         on(() -> {
             desk.joint().set("ribs_upper");

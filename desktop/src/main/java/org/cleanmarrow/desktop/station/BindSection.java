@@ -88,6 +88,11 @@ final class BindSection {
                                 "limit.effect",
                                 () -> new LimitInfluences(
                                         "", desk.target().get().influences(), 0, LimitInfluences.By.EFFECT))
+                        .also(
+                                "limit-smooth",
+                                "limit.smooth",
+                                () -> new LimitInfluences(
+                                        "", desk.target().get().influences(), 0, LimitInfluences.By.SMOOTH))
                         .also("quantise", "limit.quantise", () -> new QuantiseWeights("", 8))
                         .also(
                                 "weld-weights",
