@@ -62,6 +62,7 @@ final class ViewBench {
                 Paint.INFLUENCE,
                 joint,
                 -1,
+                null,
                 -1,
                 new BitSet(),
                 Picture.Look.PLAIN,

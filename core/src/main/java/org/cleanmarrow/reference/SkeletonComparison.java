@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.reference.SkeletonOutline.Joint;
 import org.joml.Quaterniond;
@@ -80,9 +79,10 @@ public final class SkeletonComparison {
                 rows.add(new Row(Kind.ORDER, node, j.name(), "", 0));
             }
             last = Math.max(last, number);
-            offset(here, there, above, j, wanted)
-                    .filter(d -> !(d <= nearMetres))
-                    .ifPresent(d -> rows.add(new Row(Kind.OFFSET, node, j.name(), "", d)));
+            double off = offset(here, there, above, j, wanted);
+            if (!(off <= nearMetres)) {
+                rows.add(new Row(Kind.OFFSET, node, j.name(), "", off));
+            }
             double turned = degrees(j.axes(), wanted.axes());
             if (!(turned <= nearDegrees)) {
                 rows.add(new Row(Kind.AXES, node, j.name(), "", turned));
@@ -96,7 +96,7 @@ public final class SkeletonComparison {
     }
 
     /** How far apart the two offsets from the joint above end, in metres; tops are held to where they stand. */
-    private static Optional<Double> offset(
+    private static double offset(
             Map<String, Joint> here, Map<String, Joint> there, String above, Joint own, Joint wanted) {
         Vector3d a = new Vector3d(own.place());
         Vector3d b = new Vector3d(wanted.place());
@@ -104,7 +104,7 @@ public final class SkeletonComparison {
             a.sub(here.get(above).place());
             b.sub(there.get(above).place());
         }
-        return Optional.of(a.distance(b));
+        return a.distance(b);
     }
 
     private static double degrees(Quaterniond a, Quaterniond b) {

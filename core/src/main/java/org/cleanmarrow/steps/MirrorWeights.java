@@ -81,6 +81,20 @@ public record MirrorWeights(
                 : change.count("without a counterpart, left as they were", unmatched.cardinality());
     }
 
+    /** Vertices of the side that would change whose mirror image lies on no surface within the tolerance. */
+    public BitSet unmatched(Asset asset) throws Refused {
+        MeshChoice choice = new MeshChoice(asset, mesh, vertices, locked);
+        Sides sides = Sides.of(asset, choice.number);
+        double near = toleranceMillimetres / 1000 / asset.conventions().metresPerUnit();
+        Sides.Image[] images = sides.images(near);
+        BitSet out = new BitSet();
+        choice.vertices.stream()
+                .filter(v -> sides.sideOf(sides.surface().placeOf(v), near) != (from == From.LEFT ? 1 : -1))
+                .filter(v -> images[sides.surface().placeOf(v)] == null)
+                .forEach(out::set);
+        return out;
+    }
+
     private static void swapped(Row into, Influences rows, int place, Sides sides, double share) {
         for (int i = rows.offsets()[place]; i < rows.offsets()[place + 1]; i++) {
             into.add(sides.twinOf(rows.joints()[i]), rows.weights()[i] * share);

@@ -51,6 +51,7 @@ public final class Steps {
             AdjustWeight.class,
             SmoothWeights.class,
             SharpenWeights.class,
+            EvenAlong.class,
             CopyWeights.class,
             TransferWeights.class,
             BindVolume.class,

@@ -6,6 +6,8 @@ import java.util.Comparator;
 import java.util.List;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.pose.Crossings;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
@@ -23,9 +25,10 @@ import org.cleanmarrow.step.Work;
  * @param mean     mean absolute strain of the whole mesh
  * @param turned   triangles turned over
  * @param volume   volume against rest, less one; zero where the mesh does not enclose any
+ * @param crossing edges that go through the mesh itself, more than do at rest
  */
 public record WorstPlaces(
-        TrialPose pose, int mesh, BitSet vertices, double worst, double mean, int turned, double volume) {
+        TrialPose pose, int mesh, BitSet vertices, double worst, double mean, int turned, double volume, int crossing) {
     /** Rings of neighbours around the worst vertex that are shown with it. */
     private static final int RINGS = 2;
 
@@ -42,6 +45,8 @@ public record WorstPlaces(
             MeshTopology topology = MeshTopology.of(asset.meshes().get(place.mesh()));
             float[] still = deformer.positions(place, rest);
             double volume = Strain.volume(topology.corners(), still);
+            WeldedSurface welded = topology.welded(asset.meshes().get(place.mesh()));
+            int crossing = Crossings.count(welded, still);
             for (TrialPose pose : poses) {
                 work.stopIfCancelled();
                 float[] posed = deformer.positions(place, rig.at(pose.clip(asset), 1));
@@ -62,7 +67,8 @@ public record WorstPlaces(
                         strain.stretch().length == 0 ? 0 : strain.stretch()[worst],
                         strain.mean(),
                         strain.turned().cardinality(),
-                        volume == 0 ? 0 : Strain.volume(topology.corners(), posed) / volume - 1));
+                        volume == 0 ? 0 : Strain.volume(topology.corners(), posed) / volume - 1,
+                        Math.max(0, Crossings.count(welded, posed) - crossing)));
             }
         }
         out.sort(

@@ -28,6 +28,7 @@ import org.cleanmarrow.steps.Convert;
 import org.cleanmarrow.steps.CopyWeights;
 import org.cleanmarrow.steps.DeclareConventions;
 import org.cleanmarrow.steps.DropToGround;
+import org.cleanmarrow.steps.EvenAlong;
 import org.cleanmarrow.steps.FreezeNodes;
 import org.cleanmarrow.steps.GiveStrays;
 import org.cleanmarrow.steps.InsertJoint;
@@ -157,6 +158,7 @@ public class LedgerTest {
                 new AdjustWeight("figure", "knee", set, AdjustWeight.How.ADD, 0.1, "root"),
                 new SmoothWeights("figure", set, 0.5, 2, ""),
                 new SharpenWeights("figure", set, SharpenWeights.How.HARD, ""),
+                new EvenAlong("figure", set, 0),
                 new CopyWeights("figure", set, set, 4),
                 new WeldWeights(8),
                 new MirrorWeights("figure", MirrorWeights.From.RIGHT, VertexSet.ALL, 1, ""),

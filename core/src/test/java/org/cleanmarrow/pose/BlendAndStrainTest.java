@@ -115,4 +115,34 @@ public class BlendAndStrainTest {
                 .isCloseTo(1.0 / 6, within(1e-12));
         assertThat(Strain.of(new int[] {0, 0, 1}, rest, posed).stretch()).containsOnly(0f);
     }
+
+    /** A strip of squares; folded back through itself its edges go through its squares, unfolded none does. */
+    @Test
+    public void aSurfaceThatGoesThroughItselfIsFound() {
+        int count = 8;
+        float[] flat = new float[count * 6];
+        float[] folded = new float[count * 6];
+        int[] triangles = new int[(count - 1) * 6];
+        for (int i = 0; i < count; i++) {
+            for (int side = 0; side < 2; side++) {
+                int v = i * 2 + side;
+                flat[v * 3] = i;
+                flat[v * 3 + 2] = side;
+                // Up, over, and down through the first squares.
+                double[][] way = {{0, 0}, {1, 0}, {2, 0}, {3, 1}, {3, 2}, {2, 2}, {1.4, 1}, {1.4, -1}};
+                folded[v * 3] = (float) way[i][0];
+                folded[v * 3 + 1] = (float) way[i][1];
+                folded[v * 3 + 2] = (float) (i < 5 ? side : 0.2 + 0.6 * side);
+            }
+            if (i + 1 < count) {
+                int a = i * 2;
+                System.arraycopy(new int[] {a, a + 1, a + 2, a + 2, a + 1, a + 3}, 0, triangles, i * 6, 6);
+            }
+        }
+        var mesh = org.cleanmarrow.asset.Mesh.of(
+                "strip", org.cleanmarrow.asset.Primitive.triangles(triangles, flat, null, -1));
+        var surface = org.cleanmarrow.geometry.MeshTopology.of(mesh).welded(mesh);
+        assertThat(Crossings.count(surface, flat)).isZero();
+        assertThat(Crossings.count(surface, folded)).isPositive();
+    }
 }

@@ -286,4 +286,43 @@ public class WeightLawsTest {
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("wing");
     }
+
+    /** On a tube across is around: after it every ring has one row, and from ring to ring weights run on. */
+    @Test
+    public void acrossAStrapWeightsAreEven() throws Refused {
+        Asset asset = tube(8);
+        // Across the tube at random, along it from joint 0 to joint 5.
+        Influences.Builder table = new Influences.Builder(WIDE * HIGH + 1);
+        Random random = new Random(9);
+        double[] around = random.doubles(8, -0.2, 0.2).toArray();
+        for (int v = 0; v <= WIDE * HIGH; v++) {
+            double along = v < WIDE * HIGH ? v / WIDE / (HIGH - 1.0) : 0;
+            double w = Math.clamp(0.2 + 0.6 * along + around[v % WIDE % 8], 0, 1);
+            table.add(0, (float) (1 - w));
+            table.add(5, (float) w);
+            table.endRow();
+        }
+        Mesh mesh = asset.meshes().getFirst();
+        asset = asset.withMesh(
+                0, mesh.withPrimitives(List.of(mesh.primitives().getFirst().withInfluences(table.build()))));
+        BitSet strap = new BitSet();
+        strap.set(0, WIDE * HIGH);
+        Asset even = new EvenAlong("tube", VertexSet.chosen(asset.meshes().getFirst(), strap), 300)
+                .apply(asset, Work.QUIET)
+                .asset();
+        for (int y = 6; y < HIGH - 6; y++) {
+            float most = 0;
+            float least = 1;
+            for (int x = 0; x < WIDE; x++) {
+                most = Math.max(most, rows(even).weight(y * WIDE + x, 5));
+                least = Math.min(least, rows(even).weight(y * WIDE + x, 5));
+                assertThat(rows(even).sum(y * WIDE + x)).isCloseTo(1, within(2e-6));
+            }
+            assertThat(most - least).as("ring %d", y).isLessThan(0.2f);
+            assertThat((most + least) / 2).isCloseTo((float) (0.2 + 0.6 * y / (HIGH - 1.0)), within(0.15f));
+        }
+        assertThat(rows(even).sameRow(rows(asset), WIDE * HIGH))
+                .as("not chosen")
+                .isTrue();
+    }
 }

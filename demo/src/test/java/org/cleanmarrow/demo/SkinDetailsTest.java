@@ -19,6 +19,7 @@ import org.cleanmarrow.demo.ferry.VestedPilot;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.ledger.BadLedger;
 import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.probe.PriceMap;
 import org.cleanmarrow.reference.JointMap;
 import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Step;
@@ -355,5 +356,25 @@ public class SkinDetailsTest {
         assertThat(map).hasSize(house.size());
         Map<String, String> back = JointMap.guess(other, pilot);
         house.forEach((own, theirs) -> assertThat(back).containsEntry(theirs, own));
+    }
+
+    /** What is moved is told where it is moved, and by how much, and nothing else. */
+    @Test
+    public void aPriceIsTheMovementOfWhatWasChangedAlone() throws Refused {
+        Asset pilot = VestedPilot.asset();
+        VertexSet breast = VertexAmounts.of(pilot.meshes().get(pilot.findMesh("pilot")), leftBreast(pilot))
+                .vertices();
+        Asset changed = done(pilot, new SetWeight("pilot", "left_upper_arm", breast, 0.5));
+        PriceMap price = PriceMap.of(pilot, changed, Work.QUIET);
+        float[] metres = price.metres().get(pilot.findMesh("pilot"));
+        for (int v = 0; v < metres.length; v++) {
+            assertThat(metres[v] > 1e-6)
+                    .as("vertex %d", v)
+                    .isEqualTo(breast.vertices().get(v));
+        }
+        double probed = org.cleanmarrow.probe.MotionProbe.compare(pilot, changed, Work.QUIET)
+                .largestMetres();
+        assertThat(price.most()).isBetween(0.8 * probed, probed + 1e-6);
+        assertThat(PriceMap.of(pilot, pilot, Work.QUIET).most()).isZero();
     }
 }

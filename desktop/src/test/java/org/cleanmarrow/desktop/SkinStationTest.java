@@ -21,6 +21,7 @@ import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.steps.BindVolume;
 import org.cleanmarrow.steps.CleanSides;
 import org.cleanmarrow.steps.CopyWeights;
+import org.cleanmarrow.steps.EvenAlong;
 import org.cleanmarrow.steps.LimitInfluences;
 import org.cleanmarrow.steps.MirrorWeights;
 import org.cleanmarrow.steps.PaintWeights;
@@ -174,6 +175,9 @@ public class SkinStationTest extends DeskWindow {
         press("#smooth");
         quiet();
         assertThat(last()).isInstanceOf(SmoothWeights.class);
+        press("#even-along");
+        quiet();
+        assertThat(last()).isInstanceOf(EvenAlong.class);
         press("#average");
         quiet();
         assertThat(last()).isInstanceOf(CopyWeights.class);
@@ -317,6 +321,9 @@ public class SkinStationTest extends DeskWindow {
         station(Station.SKIN);
         pick("#bind-part", "pilot");
         press("#mirror-from-left");
+        press("#mirror-unmatched");
+        quiet();
+        assertThat(on(() -> desk.message().get())).contains("no counterpart");
         press("#mirror-weights");
         quiet();
         assertThat(last()).isInstanceOf(MirrorWeights.class);
@@ -325,6 +332,13 @@ public class SkinStationTest extends DeskWindow {
         quiet();
         assertThat(((LimitInfluences) last()).by()).isEqualTo(LimitInfluences.By.EFFECT);
         assertThat(rows(now(), "pilot").longestRow()).isLessThanOrEqualTo(4);
+        press("#show-price");
+        quiet();
+        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(Paint.PRICE);
+        double most = on(() -> desk.price().get().most());
+        double said =
+                on(() -> desk.history().done().getLast().motion().orElseThrow().largestMetres());
+        assertThat(most).isPositive().isLessThanOrEqualTo(said + 1e-6);
         press("#quantise");
         quiet();
         press("#weld-weights");

@@ -45,6 +45,7 @@ import org.cleanmarrow.ledger.BadLedger;
 import org.cleanmarrow.ledger.History;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.probe.PriceMap;
 import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.VertexSet;
@@ -81,6 +82,7 @@ public final class Desk {
     private final ObjectProperty<Target> target =
             new SimpleObjectProperty<>(Target.of(Conventions.parse("z-up-cm-lh").orElseThrow()));
     private final StringProperty joint = new SimpleStringProperty("");
+    private final ObjectProperty<PriceMap> price = new SimpleObjectProperty<>();
     private final StringProperty compared = new SimpleStringProperty("");
     private final StringProperty locked = new SimpleStringProperty("");
     private final ObjectProperty<Chosen> chosen = new SimpleObjectProperty<>(Chosen.NONE);
@@ -274,6 +276,26 @@ public final class Desk {
     /** The joint that the chosen one is compared with; empty for none. */
     public StringProperty compared() {
         return compared;
+    }
+
+    /** What the last step that was asked for costs, vertex by vertex; null until it is asked. */
+    public ReadOnlyObjectProperty<PriceMap> price() {
+        return price;
+    }
+
+    /** Finds what the step that is looked at costs, and shows it. */
+    public void findPrice() {
+        if (!isOpen() || looking == 0) {
+            fail(new Exception(Words.of("said.price.none")));
+            return;
+        }
+        Asset before = history.after(looking - 1);
+        Asset after = now();
+        study(w -> PriceMap.of(before, after, w), found -> {
+            price.set(found);
+            seeing.paint().set(Paint.PRICE);
+            say(Words.of("said.price", Outcomes.length(found.most())));
+        });
     }
 
     /** Names of the joints whose weights are not touched, with commas between. */
@@ -484,6 +506,7 @@ public final class Desk {
         chosen.set(Chosen.NONE);
         locked.set("");
         compared.set("");
+        price.set(null);
         joint.set("");
         hold(null);
         changed();

@@ -17,5 +17,7 @@ public enum Paint {
     STRAIN,
     /** How much of each vertex's weight follows other joints than it did as received. */
     CHANGED,
+    /** How far the last step moves each vertex at most, over clips and trial poses. */
+    PRICE,
     NORMALS
 }

@@ -16,6 +16,7 @@ import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.BindNear;
 import org.cleanmarrow.steps.BindVolume;
 import org.cleanmarrow.steps.CleanSides;
@@ -79,9 +80,11 @@ final class BindSection {
                 line("mirror.tolerance", tolerance, "side.band", band),
                 new StepRow(desk, "sides-preview")
                         .also("mirror-weights", "mirror.act", this::mirrored)
-                        .also("clean-sides", "side.act", this::cleaned));
+                        .also("clean-sides", "side.act", this::cleaned),
+                Parts.row(Parts.button("mirror-unmatched", "mirror.unmatched", this::showUnmatched)));
         limits = new VBox(
                 6,
+                Parts.row(Parts.button("show-price", "limit.price", desk::findPrice)),
                 new StepRow(desk, "limits-preview")
                         .also(
                                 "limit-effect",
@@ -212,29 +215,48 @@ final class BindSection {
                 onSource ? VertexSet.chosen(desk.now().meshes().get(chosen.mesh()), chosen.vertices()) : VertexSet.ALL);
     }
 
+    /** Finds vertices of a part, which may be refused. */
+    private interface Finder {
+        BitSet find(Asset asset, Work work) throws Refused;
+    }
+
     /** Chooses the vertices that nothing near matches. */
     private void showFilled() {
         try {
             TransferWeights step = transferred();
-            Asset asset = desk.now();
-            int mesh = asset.findMesh(step.to());
-            desk.study(
-                    w -> {
-                        try {
-                            return step.filledIn(asset, w);
-                        } catch (Refused e) {
-                            return new BitSet();
-                        }
-                    },
-                    filled -> {
-                        if (asset == desk.now()) {
-                            desk.choose(mesh, filled);
-                            desk.message().set(Words.of("transfer.filled.said", filled.cardinality()));
-                        }
-                    });
+            show(step.to(), step::filledIn, "transfer.filled.said");
         } catch (StepRow.Unclear e) {
             desk.message().set(e.getMessage());
         }
+    }
+
+    /** Chooses the vertices whose mirror image lies nowhere. */
+    private void showUnmatched() {
+        try {
+            MirrorWeights step = mirrored();
+            show(step.mesh(), (asset, w) -> step.unmatched(asset), "mirror.unmatched.said");
+        } catch (StepRow.Unclear e) {
+            desk.message().set(e.getMessage());
+        }
+    }
+
+    private void show(String part, Finder finder, String key) {
+        Asset asset = desk.now();
+        int mesh = asset.findMesh(part);
+        desk.study(
+                w -> {
+                    try {
+                        return finder.find(asset, w);
+                    } catch (Refused e) {
+                        return new BitSet();
+                    }
+                },
+                found -> {
+                    if (asset == desk.now()) {
+                        desk.choose(mesh, found);
+                        desk.message().set(Words.of(key, found.cardinality()));
+                    }
+                });
     }
 
     private MirrorWeights mirrored() throws StepRow.Unclear {

@@ -19,6 +19,7 @@ import org.cleanmarrow.desktop.text.Words;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.steps.AdjustWeight;
 import org.cleanmarrow.steps.CopyWeights;
+import org.cleanmarrow.steps.EvenAlong;
 import org.cleanmarrow.steps.SharpenWeights;
 import org.cleanmarrow.steps.SmoothWeights;
 import org.cleanmarrow.weights.PlaceWeights;
@@ -71,6 +72,7 @@ final class InfluenceSection extends VBox {
                         .also("sharpen", "skin.sharpen", () -> sharper(SharpenWeights.How.MORE))
                         .also("harden", "skin.harden", () -> sharper(SharpenWeights.How.HARD))
                         .also("one-joint", "skin.one", () -> sharper(SharpenWeights.How.ONE))
+                        .also("even-along", "skin.along", () -> new EvenAlong(mesh(), chosen(), 0))
                         .also("average", "skin.average", () -> new CopyWeights(mesh(), chosen(), chosen(), 8)),
                 Parts.row(Parts.button("copy-from", "skin.copy", this::remember)),
                 new StepRow(desk, "copy-preview").also("copy-to", "skin.paste", this::pasted));

@@ -131,7 +131,8 @@ final class TrialSection extends VBox {
                 place.mesh() < listed.meshes().size()
                         ? listed.meshes().get(place.mesh()).name()
                         : "",
-                place.turned() == 0 ? "" : "  " + Words.of("trial.turned", place.turned()));
+                (place.turned() == 0 ? "" : "  " + Words.of("trial.turned", place.turned()))
+                        + (place.crossing() == 0 ? "" : "  " + Words.of("trial.crossing", place.crossing())));
     }
 
     /** Tries all poses, away from the interface thread. */

@@ -115,11 +115,14 @@ final class Overlay {
         MeasureDrawing.tape(g, desk, camera, picker, w, h);
         drawDivider(g, desk, split, w, h);
         if (seeing.paint().get() == Paint.INFLUENCE) {
-            drawLegend(g, w, "viewport.not.moved");
+            drawLegend(g, w, "viewport.not.moved", "1");
         } else if (seeing.paint().get() == Paint.PAIR) {
             drawPairLegend(g, desk, w);
         } else if (seeing.paint().get() == Paint.CHANGED) {
-            drawLegend(g, w, "viewport.unchanged");
+            drawLegend(g, w, "viewport.unchanged", "1");
+        } else if (seeing.paint().get() == Paint.PRICE) {
+            double most = desk.price().get() == null ? 0 : desk.price().get().most();
+            drawLegend(g, w, "viewport.not.moved", desk.preferences().say(most));
         } else if (seeing.paint().get() == Paint.STRAIN) {
             drawStrainLegend(g, w);
         }
@@ -173,13 +176,15 @@ final class Overlay {
         }
     }
 
-    private static void drawLegend(GraphicsContext g, double w, String zero) {
+    private static void drawLegend(GraphicsContext g, double w, String zero, String most) {
         double x = w - 168;
         g.setFill(new LinearGradient(0, 0, 1, 0, true, CycleMethod.NO_CYCLE, TIDELINE));
         g.fillRect(x, 14, 152, 8);
         text(g, ">0", x, 33, SMALL, BONE, TextAlignment.LEFT);
-        text(g, "0.5", x + 76, 33, SMALL, BONE, TextAlignment.CENTER);
-        text(g, "1", x + 152, 33, SMALL, BONE, TextAlignment.RIGHT);
+        if (most.equals("1")) {
+            text(g, "0.5", x + 76, 33, SMALL, BONE, TextAlignment.CENTER);
+        }
+        text(g, most, x + 152, 33, SMALL, BONE, TextAlignment.RIGHT);
         g.setFill(Color.web("#8B8F94"));
         g.fillRect(x, 43, 8, 8);
         text(g, Words.of(zero), x + 14, 47, SMALL, BONE, TextAlignment.LEFT);

@@ -5,6 +5,7 @@ import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.probe.PriceMap;
 
 /**
  * What is to be drawn: an immutable order to the renderer.
@@ -18,6 +19,7 @@ import org.cleanmarrow.geometry.Box;
  * @param paint     how surfaces are painted
  * @param joint     node whose influence is shown in {@link Paint#INFLUENCE}; -1: none
  * @param other     node that is compared with it in {@link Paint#PAIR}; -1: none
+ * @param price     what {@link Paint#PRICE} shows; null: nothing
  * @param mesh      mesh that {@code chosen} belongs to, or -1
  * @param chosen    vertices shown as chosen
  * @param look      what else is drawn
@@ -37,6 +39,7 @@ public record Picture(
         Paint paint,
         int joint,
         int other,
+        PriceMap price,
         int mesh,
         BitSet chosen,
         Look look,

@@ -29,6 +29,7 @@ import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.pose.Strain;
+import org.cleanmarrow.probe.PriceMap;
 import org.cleanmarrow.weights.WeightChange;
 import org.joml.Matrix4d;
 import org.joml.Matrix4f;
@@ -43,6 +44,9 @@ import org.lwjgl.BufferUtils;
  */
 public final class Renderer {
     private static final int SMOOTHING = 4;
+    /** Metres that are rounding. */
+    private static final double NOTHING = 1e-6;
+
     private static final int KEPT_SURFACES = 256;
     private static final int KEPT_TEXTURES = 48;
 
@@ -308,6 +312,8 @@ public final class Renderer {
                 sendTint(asset, place, p, surface);
             } else if (picture.paint() == Paint.PAIR) {
                 sendPair(picture, asset, place, p, now, surface);
+            } else if (picture.paint() == Paint.PRICE) {
+                sendPrice(picture, place, mesh, i, surface);
             } else if (picture.paint() == Paint.CHANGED) {
                 sendChanged(picture, mesh, i, surface);
             }
@@ -375,6 +381,26 @@ public final class Renderer {
             drawn.get(i).heatFor = wanted;
             first += count;
         }
+    }
+
+    /** What the step costs in place of heat, against the largest; nothing where the price is of another state. */
+    private void sendPrice(Picture picture, MeshPlace place, Mesh mesh, int primitive, Surface surface) {
+        PriceMap price = picture.price();
+        float[] metres = price == null || price.of() != picture.now()
+                ? null
+                : price.metres().get(place.mesh());
+        Primitive p = mesh.primitives().get(primitive);
+        List<Object> wanted = List.of(new Same(metres == null ? p : metres), Paint.PRICE);
+        if (wanted.equals(surface.heatFor)) {
+            return;
+        }
+        float[] heat = new float[p.vertexCount()];
+        int first = mesh.firstVertex(primitive);
+        for (int v = 0; metres != null && first + v < metres.length && v < heat.length; v++) {
+            heat[v] = metres[first + v] < NOTHING ? 0 : (float) (metres[first + v] / price.most());
+        }
+        fill(surface.heat(), heat, 0, heat.length);
+        surface.heatFor = wanted;
     }
 
     /** Half the sum of what weights differ by from those received, in place of heat; 1 where all is other. */

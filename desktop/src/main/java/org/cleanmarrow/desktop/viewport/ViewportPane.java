@@ -316,6 +316,7 @@ public final class ViewportPane extends Pane {
                 seeing.paint().get(),
                 desk.jointNode(),
                 open ? desk.now().findNode(desk.compared().get()) : -1,
+                desk.price().get(),
                 chosen.mesh(),
                 chosen.vertices(),
                 new Picture.Look(

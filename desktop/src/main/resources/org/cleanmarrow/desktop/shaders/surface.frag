@@ -43,7 +43,7 @@ void main() {
     vec3 own = base.rgb * (textured == 1 ? linear(texture(colours, v.uv).rgb) : vec3(1.0));
     vec3 grey = srgb(139.0, 143.0, 148.0);
     vec3 albedo = paint == CLAY ? grey
-        : paint == INFLUENCE || paint == CHANGED ? tideline(v.heat)
+        : paint == INFLUENCE || paint == CHANGED || paint == PRICE ? tideline(v.heat)
         : paint == STRAIN ? strain(v.heat)
         : paint == JOINTS || paint == PAIR ? linear(v.tint)
         : own;
@@ -52,7 +52,7 @@ void main() {
     float rim = 1.0 - max(dot(n, toEye), 0.0);
     rim = rim * rim * rim;
     vec3 light = vec3(1.0, 0.97, 0.92) * keyLight * 0.85 + mix(vec3(0.20, 0.18, 0.17), vec3(0.42, 0.46, 0.52), sky);
-    if ((paint == INFLUENCE || paint == CHANGED) && v.heat > 0.0 || paint == JOINTS || paint == PAIR || paint == STRAIN) light = mix(light, vec3(0.95), 0.45);
+    if ((paint == INFLUENCE || paint == CHANGED || paint == PRICE) && v.heat > 0.0 || paint == JOINTS || paint == PAIR || paint == STRAIN) light = mix(light, vec3(0.95), 0.45);
     vec3 c = albedo * light + vec3(0.55, 0.60, 0.66) * rim * 0.12;
     if (paint == FLAT) c = own;
     if (paint == NORMALS) c = linear(0.5 + 0.5 * n);

@@ -38,6 +38,7 @@ public class RenderThreadTest {
                 Paint.INFLUENCE,
                 joint,
                 -1,
+                null,
                 -1,
                 new BitSet(),
                 Picture.Look.PLAIN,

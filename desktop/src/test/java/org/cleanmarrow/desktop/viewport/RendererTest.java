@@ -112,6 +112,7 @@ public class RendererTest {
                         paint,
                         0,
                         1,
+                        null,
                         chosen.isEmpty() ? -1 : 0,
                         chosen,
                         look,
