@@ -40,10 +40,7 @@ public final class WeldedSurface {
             placeOf[v] = number[stands];
         }
         vertexOf = Arrays.copyOf(first, places);
-        this.positions = new float[places * 3];
-        for (int p = 0; p < places; p++) {
-            System.arraycopy(positions, vertexOf[p] * 3, this.positions, p * 3, 3);
-        }
+        this.positions = byPlace(positions);
         int[] corners = topology.corners();
         int[] kept = new int[corners.length];
         int end = 0;
@@ -73,6 +70,24 @@ public final class WeldedSurface {
     /** First vertex on a place. */
     public int vertexOf(int place) {
         return vertexOf[place];
+    }
+
+    /** Three numbers a vertex brought to places: those of each place's first vertex. */
+    public float[] byPlace(float[] vertices) {
+        float[] out = new float[size() * 3];
+        for (int p = 0; p < size(); p++) {
+            System.arraycopy(vertices, vertexOf[p] * 3, out, p * 3, 3);
+        }
+        return out;
+    }
+
+    /** Three numbers a place given to all its vertices. */
+    public float[] byVertex(float[] places) {
+        float[] out = new float[placeOf.length * 3];
+        for (int v = 0; v < placeOf.length; v++) {
+            System.arraycopy(places, placeOf[v] * 3, out, v * 3, 3);
+        }
+        return out;
     }
 
     /** 3 a triangle; those that have two corners on one place are left out. */

@@ -19,10 +19,7 @@ public final class Crossings {
      */
     public static int count(WeldedSurface surface, float[] posed) {
         int places = surface.size();
-        float[] at = new float[places * 3];
-        for (int p = 0; p < places; p++) {
-            System.arraycopy(posed, surface.vertexOf(p) * 3, at, p * 3, 3);
-        }
+        float[] at = surface.byPlace(posed);
         int[] triangles = surface.triangles();
         TriangleTree tree = new TriangleTree(triangles, at);
         int[] starts = surface.starts();

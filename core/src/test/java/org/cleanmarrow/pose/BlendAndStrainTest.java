@@ -145,4 +145,66 @@ public class BlendAndStrainTest {
         assertThat(Crossings.count(surface, flat)).isZero();
         assertThat(Crossings.count(surface, folded)).isPositive();
     }
+
+    /** A bent tube: smoothing after deformation brings back width that the elbow lost, and leaves rest and rigid motion. */
+    @Test
+    public void relaxingLeavesRestAndRigidMotionAndOpensAnElbow() {
+        int around = 24;
+        int high = 41;
+        float[] rest = new float[around * high * 3];
+        int[] triangles = new int[around * (high - 1) * 6];
+        int at = 0;
+        for (int y = 0; y < high; y++) {
+            for (int a = 0; a < around; a++) {
+                int v = y * around + a;
+                double turn = 2 * Math.PI * a / around;
+                rest[v * 3] = (float) (0.2 * Math.cos(turn));
+                rest[v * 3 + 1] = (y - 20) * 0.05f;
+                rest[v * 3 + 2] = (float) (0.2 * Math.sin(turn));
+                int next = y * around + (a + 1) % around;
+                if (y + 1 < high) {
+                    int[] quad = {v, v + around, next, next, v + around, next + around};
+                    System.arraycopy(quad, 0, triangles, at, 6);
+                    at += 6;
+                }
+            }
+        }
+        var mesh = org.cleanmarrow.asset.Mesh.of(
+                "tube", org.cleanmarrow.asset.Primitive.triangles(triangles, rest, null, -1));
+        var surface = org.cleanmarrow.geometry.MeshTopology.of(mesh).welded(mesh);
+        Relaxing relaxing = new Relaxing(surface, rest);
+        float[] same = relaxing.relaxed(rest);
+        Matrix4d away = new Matrix4d().translation(3, -1, 2).rotateXYZ(1, 2, 0.5);
+        float[] moved = new float[rest.length];
+        float[] bent = new float[rest.length];
+        for (int v = 0; v < rest.length / 3; v++) {
+            Vector3d p = new Vector3d(rest[v * 3], rest[v * 3 + 1], rest[v * 3 + 2]);
+            assertThat(new Vector3d(same[v * 3], same[v * 3 + 1], same[v * 3 + 2]).distance(p))
+                    .isLessThan(1e-5);
+            Vector3d q = away.transformPosition(new Vector3d(p));
+            // Half and half in the middle ring alone: a hard elbow of 90 degrees.
+            double w = Math.clamp(p.y / 0.1 + 0.5, 0, 1);
+            Vector3d turned = new Vector3d(p).rotateZ(Math.PI / 2);
+            Vector3d b = new Vector3d(p).lerp(turned, w);
+            for (int k = 0; k < 3; k++) {
+                moved[v * 3 + k] = (float) q.get(k);
+                bent[v * 3 + k] = (float) b.get(k);
+            }
+        }
+        float[] back = relaxing.relaxed(moved);
+        for (int i = 0; i < back.length; i++) {
+            assertThat(back[i]).isCloseTo(moved[i], within(1e-4f));
+        }
+        Strain hard = Strain.of(triangles, rest, bent);
+        Strain soft = Strain.of(triangles, rest, relaxing.relaxed(bent));
+        double before = 0;
+        double after = 0;
+        for (int v = 0; v < hard.stretch().length; v++) {
+            before += hard.stretch()[v] * hard.stretch()[v];
+            after += soft.stretch()[v] * soft.stretch()[v];
+        }
+        assertThat(after).as("strain, squared and summed").isLessThan(before / 2);
+        assertThat(soft.longest()).isLessThan(hard.longest());
+        assertThat(soft.turned().cardinality()).isLessThan(hard.turned().cardinality());
+    }
 }

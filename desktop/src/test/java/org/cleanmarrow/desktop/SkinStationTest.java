@@ -263,6 +263,9 @@ public class SkinStationTest extends DeskWindow {
         press("#dual-quaternions");
         assertThat(on(() -> desk.seeing().dual().get())).isTrue();
         quiet();
+        press("#relaxed");
+        assertThat(on(() -> desk.seeing().relaxed().get())).isTrue();
+        quiet();
         press("#trial-rest");
         assertThat(on(() -> desk.trial().get())).isNull();
         assertThat(on(() -> desk.playedClip())).isEmpty();

@@ -33,6 +33,7 @@ public final class Seeing {
     private final BooleanProperty taping = new SimpleBooleanProperty();
     private final ObjectProperty<Tape> tape = new SimpleObjectProperty<>(Tape.NONE);
     private final BooleanProperty dual = new SimpleBooleanProperty();
+    private final BooleanProperty relaxed = new SimpleBooleanProperty();
     private final BooleanProperty turning = new SimpleBooleanProperty();
 
     public ObjectProperty<Paint> paint() {
@@ -101,6 +102,11 @@ public final class Seeing {
         return dual;
     }
 
+    /** Skins are smoothed after they are deformed, to see what a corrective could gain. */
+    public BooleanProperty relaxed() {
+        return relaxed;
+    }
+
     /** The asset turns slowly by itself. */
     public BooleanProperty turning() {
         return turning;
@@ -108,7 +114,7 @@ public final class Seeing {
 
     /** What the picture must be drawn anew for. */
     public List<ObservableValue<?>> inPicture() {
-        return List.of(paint, divider, ghost, before, wire, points, figure, cube, dual);
+        return List.of(paint, divider, ghost, before, wire, points, figure, cube, dual, relaxed);
     }
 
     /** What only the drawing over the picture shows. */

@@ -52,6 +52,9 @@ final class TrialSection extends VBox {
         CheckBox dual = new CheckBox(Words.of("trial.dual"));
         dual.setId("dual-quaternions");
         dual.selectedProperty().bindBidirectional(desk.seeing().dual());
+        CheckBox relaxed = new CheckBox(Words.of("trial.relaxed"));
+        relaxed.setId("relaxed");
+        relaxed.selectedProperty().bindBidirectional(desk.seeing().relaxed());
         worst.setId("worst-places");
         worst.getStyleClass().add("mono");
         worst.setFixedCellSize(22);
@@ -83,6 +86,7 @@ final class TrialSection extends VBox {
                         })),
                         strain,
                         dual,
+                        relaxed,
                         what,
                         worst);
         showWorst(List.of());

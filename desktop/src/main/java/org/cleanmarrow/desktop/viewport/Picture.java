@@ -46,7 +46,8 @@ public record Picture(
         Box bounds,
         boolean still) {
     /** What is drawn besides the asset itself. */
-    public record Look(boolean wire, boolean points, boolean ghost, boolean figure, boolean cube, boolean dual) {
-        public static final Look PLAIN = new Look(false, false, false, false, false, false);
+    public record Look(
+            boolean wire, boolean points, boolean ghost, boolean figure, boolean cube, boolean dual, boolean relaxed) {
+        public static final Look PLAIN = new Look(false, false, false, false, false, false, false);
     }
 }

@@ -24,9 +24,11 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.geometry.WeldedSurface;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Relaxing;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.pose.Strain;
 import org.cleanmarrow.probe.PriceMap;
@@ -63,6 +65,7 @@ public final class Renderer {
     private final Map<Image, Integer> textures = new LinkedHashMap<>(16, 0.75f, true);
     private final Map<Integer, Target> targets = new HashMap<>();
     private final Map<List<Object>, Posed> posers = new LinkedHashMap<>(4, 0.75f, true);
+    private final Map<List<Object>, Relaxing> relaxers = new LinkedHashMap<>(8, 0.75f, true);
     private FloatBuffer upload = BufferUtils.createFloatBuffer(1 << 16);
 
     /** The names of {@link Paint} as the shaders know them. */
@@ -179,6 +182,11 @@ public final class Renderer {
         while (textures.size() > KEPT_TEXTURES && loaded.hasNext()) {
             glDeleteTextures(loaded.next().getValue());
             loaded.remove();
+        }
+        var oldRelaxers = relaxers.entrySet().iterator();
+        while (relaxers.size() > 8 && oldRelaxers.hasNext()) {
+            oldRelaxers.next();
+            oldRelaxers.remove();
         }
         var posed = posers.entrySet().iterator();
         while (posers.size() > 4 && posed.hasNext()) {
@@ -338,7 +346,10 @@ public final class Renderer {
     private void sendPose(
             Picture picture, Posed posed, MeshPlace place, Pose pose, Matrix4d[] world, List<Surface> drawn) {
         List<Object> wanted = List.of(
-                new Same(posed.deformer), new Same(picture.clip() == null ? posed : picture.clip()), picture.seconds());
+                new Same(posed.deformer),
+                new Same(picture.clip() == null ? posed : picture.clip()),
+                picture.seconds(),
+                picture.look().relaxed());
         if (drawn.stream().allMatch(s -> wanted.equals(s.posedFor))) {
             return;
         }
@@ -346,6 +357,7 @@ public final class Renderer {
         float[] positions = new float[mesh.vertexCount() * 3];
         float[] normals = new float[positions.length];
         posed.deformer.deform(place, pose, world, posed.view, positions, normals, true);
+        positions = relaxed(picture, posed, place, positions);
         int first = 0;
         for (int i = 0; i < drawn.size(); i++) {
             int count = mesh.primitives().get(i).vertexCount() * 3;
@@ -356,6 +368,22 @@ public final class Renderer {
         }
     }
 
+    /** Positions smoothed after deformation, where that is wanted; skins alone. */
+    private float[] relaxed(Picture picture, Posed posed, MeshPlace place, float[] positions) {
+        if (!picture.look().relaxed() || place.skin() < 0) {
+            return positions;
+        }
+        Mesh mesh = posed.deformer.asset().meshes().get(place.mesh());
+        WeldedSurface welded = MeshTopology.of(mesh).welded(mesh);
+        Relaxing relaxing = relaxers.computeIfAbsent(List.of(new Same(posed.deformer), place.node()), k -> {
+            Pose still = posed.rig.rest();
+            float[] rest = new float[positions.length];
+            posed.deformer.deform(place, still, still.world(), posed.view, rest, null, true);
+            return new Relaxing(welded, welded.byPlace(rest));
+        });
+        return welded.byVertex(relaxing.relaxed(welded.byPlace(positions)));
+    }
+
     /** How far the surface is from rest, in place of heat. */
     private void sendStrain(
             Picture picture, Posed posed, MeshPlace place, Pose pose, Matrix4d[] world, List<Surface> drawn) {
@@ -363,6 +391,7 @@ public final class Renderer {
                 new Same(posed.deformer),
                 new Same(picture.clip() == null ? posed : picture.clip()),
                 picture.seconds(),
+                picture.look().relaxed(),
                 Paint.STRAIN);
         if (drawn.stream().allMatch(s -> wanted.equals(s.heatFor))) {
             return;
@@ -373,6 +402,7 @@ public final class Renderer {
         Pose still = posed.rig.rest();
         posed.deformer.deform(place, still, still.world(), posed.view, rest, null, true);
         posed.deformer.deform(place, pose, world, posed.view, now, null, true);
+        now = relaxed(picture, posed, place, now);
         float[] stretch = Strain.of(MeshTopology.of(mesh).corners(), rest, now).stretch();
         int first = 0;
         for (int i = 0; i < drawn.size(); i++) {

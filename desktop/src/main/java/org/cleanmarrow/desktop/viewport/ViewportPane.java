@@ -325,7 +325,8 @@ public final class ViewportPane extends Pane {
                         seeing.ghost().get(),
                         seeing.figure().get() && !bounds.isEmpty(),
                         seeing.cube().get() && !bounds.isEmpty(),
-                        seeing.dual().get()),
+                        seeing.dual().get(),
+                        seeing.relaxed().get()),
                 bounds,
                 still && !desk.playing().get()));
         if (!still) {

@@ -260,8 +260,18 @@ public class RendererTest {
                 1,
                 Paint.CLAY,
                 new BitSet(),
-                new Picture.Look(false, false, false, false, false, true));
+                new Picture.Look(false, false, false, false, false, true, false));
         assertThat(dual).isNotEqualTo(linear);
+        int[] relaxed = draw(
+                wall,
+                wall,
+                0,
+                turn,
+                1,
+                Paint.CLAY,
+                new BitSet(),
+                new Picture.Look(false, false, false, false, false, false, true));
+        assertThat(relaxed).as("smoothed after deformation").isNotEqualTo(linear);
         int[] still = draw(
                 wall,
                 wall,
@@ -270,7 +280,7 @@ public class RendererTest {
                 0,
                 Paint.CLAY,
                 new BitSet(),
-                new Picture.Look(false, false, false, false, false, true));
+                new Picture.Look(false, false, false, false, false, true, false));
         int[] stillLinear = draw(wall, wall, 0, turn, 0, Paint.CLAY, new BitSet(), Picture.Look.PLAIN);
         int differing = 0;
         for (int i = 0; i < still.length; i++) {
@@ -335,18 +345,43 @@ public class RendererTest {
         Asset other = wall(true);
         int[] plain = draw(wall, Paint.CLAY);
         int[] wire = draw(
-                wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(true, false, false, false, false, false));
+                wall,
+                wall,
+                0,
+                Paint.CLAY,
+                new BitSet(),
+                new Picture.Look(true, false, false, false, false, false, false));
         int[] points = draw(
-                wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, true, false, false, false, false));
+                wall,
+                wall,
+                0,
+                Paint.CLAY,
+                new BitSet(),
+                new Picture.Look(false, true, false, false, false, false, false));
         BitSet one = new BitSet();
         one.set(3);
         int[] chosen = draw(wall, wall, 0, Paint.CLAY, one, Picture.Look.PLAIN);
         int[] ghost = draw(
-                other, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, true, false, false, false));
+                other,
+                wall,
+                0,
+                Paint.CLAY,
+                new BitSet(),
+                new Picture.Look(false, false, true, false, false, false, false));
         int[] figure = draw(
-                wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, true, false, false));
+                wall,
+                wall,
+                0,
+                Paint.CLAY,
+                new BitSet(),
+                new Picture.Look(false, false, false, true, false, false, false));
         int[] cube = draw(
-                wall, wall, 0, Paint.CLAY, new BitSet(), new Picture.Look(false, false, false, false, true, false));
+                wall,
+                wall,
+                0,
+                Paint.CLAY,
+                new BitSet(),
+                new Picture.Look(false, false, false, false, true, false, false));
         assertThat(different(plain, wire, 0, W)).isBetween(100, 6000);
         assertThat(different(plain, points, 0, W)).isBetween(20, 3000);
         assertThat(different(plain, chosen, 0, W)).isBetween(5, 200);
