@@ -7,7 +7,6 @@ import java.util.List;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.geometry.WeldedSurface;
-import org.cleanmarrow.pose.Crossings;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;

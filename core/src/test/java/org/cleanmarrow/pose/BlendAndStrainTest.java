@@ -4,6 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.trial.Crossings;
+import org.cleanmarrow.trial.Relaxing;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;

@@ -1,4 +1,4 @@
-package org.cleanmarrow.pose;
+package org.cleanmarrow.trial;
 
 import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.WeldedSurface;
