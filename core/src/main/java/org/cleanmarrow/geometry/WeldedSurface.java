@@ -199,13 +199,13 @@ public final class WeldedSurface {
     }
 
     private double area(int t) {
-        double[] n = normal(t);
+        double[] n = normal(positions, t);
         double area = Math.sqrt(n[0] * n[0] + n[1] * n[1] + n[2] * n[2]) / 2;
         return Double.isFinite(area) ? area : 0;
     }
 
     /** Twice the area along the normal of a triangle. */
-    private double[] normal(int t) {
+    private double[] normal(float[] positions, int t) {
         int a = triangles[t] * 3;
         int b = triangles[t + 1] * 3;
         int c = triangles[t + 2] * 3;
@@ -220,9 +220,14 @@ public final class WeldedSurface {
 
     /** Unit normals by the area of the triangles around; zero where there is none. */
     public float[] normals() {
+        return normals(positions);
+    }
+
+    /** The same with the places elsewhere, as in a pose; 3 a place. */
+    public float[] normals(float[] positions) {
         double[] sums = new double[positions.length];
         for (int t = 0; t < triangles.length; t += 3) {
-            double[] n = normal(t);
+            double[] n = normal(positions, t);
             for (int i = 0; i < 3; i++) {
                 for (int k = 0; k < 3; k++) {
                     sums[triangles[t + i] * 3 + k] += n[k];

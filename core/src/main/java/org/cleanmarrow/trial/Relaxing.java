@@ -79,31 +79,13 @@ public final class Relaxing {
     private double[] frames(float[] x) {
         int[] starts = surface.starts();
         int[] neighbours = surface.neighbours();
-        double[] normals = new double[x.length];
-        int[] triangles = surface.triangles();
-        for (int t = 0; t < triangles.length; t += 3) {
-            int a = triangles[t] * 3;
-            int b = triangles[t + 1] * 3;
-            int c = triangles[t + 2] * 3;
-            double ux = x[b] - x[a];
-            double uy = x[b + 1] - x[a + 1];
-            double uz = x[b + 2] - x[a + 2];
-            double vx = x[c] - x[a];
-            double vy = x[c + 1] - x[a + 1];
-            double vz = x[c + 2] - x[a + 2];
-            double[] n = {uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx};
-            for (int corner : new int[] {a, b, c}) {
-                for (int k = 0; k < 3; k++) {
-                    normals[corner + k] += n[k];
-                }
-            }
-        }
+        float[] normals = surface.normals(x);
         double[] out = new double[surface.size() * 9];
         chunks(p -> {
             if (starts[p] == starts[p + 1]) {
                 return;
             }
-            double[] n = unit(normals[p * 3], normals[p * 3 + 1], normals[p * 3 + 2]);
+            double[] n = {normals[p * 3], normals[p * 3 + 1], normals[p * 3 + 2]};
             int to = neighbours[starts[p]] * 3;
             double[] along = {x[to] - x[p * 3], x[to + 1] - x[p * 3 + 1], x[to + 2] - x[p * 3 + 2]};
             double dot = along[0] * n[0] + along[1] * n[1] + along[2] * n[2];

@@ -53,6 +53,7 @@ import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.NamesFrom;
 import org.cleanmarrow.steps.RenameMany;
 import org.cleanmarrow.trial.TrialPose;
+import org.cleanmarrow.trial.TrialPoses;
 
 /**
  * All state that the interface shows, and the acts that change it. Lives on the interface thread; computation
@@ -73,6 +74,7 @@ public final class Desk {
     private final WorkQueue measurer;
     private final WorkQueue saver;
     private final WorkQueue student;
+    private final WorkQueue poser;
     private final ReadOnlyLongWrapper revision = new ReadOnlyLongWrapper();
     private final ReadOnlyObjectWrapper<Double> progress = new ReadOnlyObjectWrapper<>();
     private final StringProperty doing = new SimpleStringProperty("");
@@ -90,6 +92,10 @@ public final class Desk {
     private final ObjectProperty<TrialPose> trial = new SimpleObjectProperty<>();
     /** The trial pose as clips of the assets that it was last held against; the same clip as long as nothing changes. */
     private final Map<Asset, Clip> trialClips = new IdentityHashMap<>();
+
+    private final ReadOnlyObjectWrapper<List<TrialPose>> poses = new ReadOnlyObjectWrapper<>(List.of());
+    /** Of {@link #poses} those that are made for the skeleton. */
+    private List<TrialPose> posesMade = List.of();
 
     private final DoubleProperty seconds = new SimpleDoubleProperty();
     private final ObjectProperty<Asset> reference = new SimpleObjectProperty<>();
@@ -130,6 +136,7 @@ public final class Desk {
         measurer = new WorkQueue("measure", p -> {});
         saver = new WorkQueue("save", p -> {});
         student = new WorkQueue("study", p -> {});
+        poser = new WorkQueue("poses", p -> {});
         target.addListener((o, before, now) -> examine());
         clip.addListener((o, before, now) -> {
             if (!now.isEmpty()) {
@@ -145,7 +152,7 @@ public final class Desk {
     }
 
     private List<WorkQueue> queues() {
-        return List.of(work, examiner, previewer, measurer, saver, student);
+        return List.of(work, examiner, previewer, measurer, saver, student, poser);
     }
 
     /** True when nothing is being computed. */
@@ -339,6 +346,11 @@ public final class Desk {
         return trial;
     }
 
+    /** Trial poses for the skeleton looked at, and those that were kept. */
+    public ReadOnlyObjectProperty<List<TrialPose>> poses() {
+        return poses.getReadOnlyProperty();
+    }
+
     /** A skeleton that this one is compared with; null for none. */
     public ReadOnlyObjectProperty<Asset> reference() {
         return reference;
@@ -521,6 +533,28 @@ public final class Desk {
         autosave();
         revision.set(revision.get() + 1);
         examine();
+        listPoses();
+    }
+
+    /** Finds the poses that suit the skeleton looked at; guessing roles takes time. */
+    private void listPoses() {
+        Asset asset = now();
+        poser.cancel();
+        poser.run(
+                w -> TrialPoses.of(asset),
+                made -> {
+                    if (asset == now()) {
+                        posesMade = made;
+                        gatherPoses();
+                    }
+                },
+                this::fail);
+    }
+
+    private void gatherPoses() {
+        List<TrialPose> all = new ArrayList<>(posesMade);
+        all.addAll(history.ledger().poses());
+        poses.set(List.copyOf(all));
     }
 
     /** The asset that choices were made on. */
@@ -696,6 +730,7 @@ public final class Desk {
         keepChoices(chosenOn);
         chosenOn = now();
         announceUnchecked();
+        listPoses();
     }
 
     /** Something else than the latest state changed, so the findings still hold. */
@@ -895,6 +930,7 @@ public final class Desk {
         history.replace(ledger, history.done());
         autosave();
         announceUnchecked();
+        gatherPoses();
     }
 
     /** Chooses the vertices of a name again, on the asset as it is looked at. */

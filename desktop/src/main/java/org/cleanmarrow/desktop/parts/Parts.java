@@ -119,6 +119,8 @@ public final class Parts {
             });
             row.getChildren().add(button);
         }
+        chosen.addListener((o, before, now) ->
+                ((ToggleButton) row.getChildren().get(now.ordinal())).setSelected(true));
         return row;
     }
 

@@ -52,11 +52,10 @@ final class DeliveryCard extends StationCard {
                 .count();
         title("station.delivery", Words.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers));
         heading("delivery.where");
-        getChildren().addAll(format, folder);
+        put(format, folder);
         fact("delivery.next", nextName());
         sentence("delivery.kept");
-        getChildren()
-                .add(Parts.row(
+        put(Parts.row(
                         Parts.mainButton(
                                 "deliver",
                                 "delivery.act",
@@ -68,7 +67,7 @@ final class DeliveryCard extends StationCard {
         desk.lastDelivery().ifPresent(this::landing);
         heading("delivery.again");
         sentence("delivery.again.why");
-        getChildren().add(Parts.row(Parts.button("newer-source", "intake.newer", dialogs::openNewer)));
+        put(Parts.row(Parts.button("newer-source", "intake.newer", dialogs::openNewer)));
     }
 
     private String nextName() {
@@ -85,7 +84,7 @@ final class DeliveryCard extends StationCard {
         heading("delivery.landed");
         Motion motion = delivered.landing();
         fact("delivery.file", delivered.files().getFirst().getFileName().toString());
-        delivered.notes().forEach(n -> getChildren().add(Parts.sentence(n)));
+        delivered.notes().forEach(n -> put(Parts.sentence(n)));
         fact("delivery.moments", Integer.toString(motion.moments()));
         fact("delivery.largest", Outcomes.length(motion.largestMetres()));
         fact("delivery.mean", Outcomes.length(motion.meanMetres()));
@@ -93,6 +92,6 @@ final class DeliveryCard extends StationCard {
                 motion.sameTopology() && motion.unmatched().isEmpty() ? "delivery.sound" : "delivery.differs",
                 motion.topology()));
         verdict.getStyleClass().add(motion.sameTopology() && motion.unmatched().isEmpty() ? "clean" : "trouble");
-        getChildren().add(verdict);
+        put(verdict);
     }
 }

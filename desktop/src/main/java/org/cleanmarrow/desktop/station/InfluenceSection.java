@@ -1,8 +1,10 @@
 package org.cleanmarrow.desktop.station;
 
+import java.util.AbstractList;
 import java.util.List;
 import java.util.Locale;
 import java.util.OptionalDouble;
+import javafx.collections.FXCollections;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
@@ -33,6 +35,7 @@ final class InfluenceSection extends VBox {
     private final Label locked = Parts.sentence("");
     private final TextField amount = new TextField("0.10");
     private final VBox even;
+    private Desk.Chosen listed;
     private VertexSet copied;
     private String copiedFrom = "";
 
@@ -115,7 +118,12 @@ final class InfluenceSection extends VBox {
     void refresh() {
         Desk.Chosen chosen = desk.chosen().get();
         boolean any = !chosen.isEmpty() && skin() != null;
-        table.getItems().setAll(any ? chosen.vertices().stream().boxed().toList() : List.of());
+        if (listed == chosen) {
+            table.refresh();
+        } else {
+            listed = chosen;
+            table.setItems(FXCollections.observableList(any ? numbers(chosen) : List.of()));
+        }
         table.setPrefHeight(Math.min(4, Math.max(1, table.getItems().size())) * 22 + 16);
         table.setVisible(any);
         table.setManaged(any);
@@ -126,6 +134,22 @@ final class InfluenceSection extends VBox {
                 !name.isEmpty() && List.of(desk.lockedJoints().split(", *")).contains(name));
         locked.setText(desk.lockedJoints().isEmpty() ? "" : Words.of("skin.locked", desk.lockedJoints()));
         locked.setManaged(!desk.lockedJoints().isEmpty());
+    }
+
+    /** Vertex numbers that become objects only where a row is seen. */
+    private static List<Integer> numbers(Desk.Chosen chosen) {
+        int[] vertices = chosen.vertices().stream().toArray();
+        return new AbstractList<>() {
+            @Override
+            public Integer get(int index) {
+                return vertices[index];
+            }
+
+            @Override
+            public int size() {
+                return vertices.length;
+            }
+        };
     }
 
     private String mesh() throws StepRow.Unclear {

@@ -36,22 +36,21 @@ final class IntakeCard extends StationCard {
     void fill() {
         Asset asset = desk.now();
         title("station.intake", Words.of("intake.what", asset.name()));
-        getChildren()
-                .add(Parts.row(
+        put(Parts.row(
                         Parts.mainButton("open-file", "intake.open", dialogs::open),
                         Parts.button("open-newer", "intake.newer", dialogs::openNewer)));
         heading("intake.inventory");
         inventory.refresh();
-        getChildren().add(inventory);
+        put(inventory);
         desk.joined().forEach(this::matches);
         heading("intake.names");
         names.refresh();
-        getChildren().add(names);
+        put(names);
         heading("intake.levels");
         levels.refresh();
-        getChildren().add(levels);
+        put(levels);
         heading("intake.combine");
-        getChildren().add(combine);
+        put(combine);
         heading("intake.inside");
         fact("intake.vertices", number(sum(asset, Mesh::vertexCount)));
         fact("intake.triangles", number(sum(asset, Mesh::triangleCount)));
@@ -59,14 +58,14 @@ final class IntakeCard extends StationCard {
         fact("intake.pictures", number(asset.images().size()));
         if (!asset.notes().isEmpty()) {
             heading("intake.notes");
-            asset.notes().forEach(n -> getChildren().add(Parts.sentence(n)));
+            asset.notes().forEach(n -> put(Parts.sentence(n)));
         }
         desk.demo().map(d -> d.faults().get()).filter(f -> !f.isEmpty()).ifPresent(this::planted);
     }
 
     /** Joint by joint what a further file's became. */
     private void matches(AssetFiles.Joined joined) {
-        heading("intake.joined", joined.file());
+        put(Parts.heading("intake.joined", joined.file()));
         long found = joined.table().stream()
                 .filter(m -> !m.found().isEmpty() && !m.added())
                 .count();
@@ -77,7 +76,7 @@ final class IntakeCard extends StationCard {
         table.setFixedCellSize(22);
         table.getItems().setAll(joined.table().stream().map(IntakeCard::match).toList());
         table.setPrefHeight(Math.min(7, Math.max(1, joined.table().size())) * 22 + 4);
-        getChildren().add(table);
+        put(table);
     }
 
     private static String match(Join.Match match) {
@@ -93,7 +92,7 @@ final class IntakeCard extends StationCard {
         for (PlantedFault fault : faults) {
             String many =
                     fault.count() > 1 ? Words.of("intake.planted.many", fault.where(), fault.count()) : fault.where();
-            getChildren().add(Parts.sentence("· " + many));
+            put(Parts.sentence("· " + many));
         }
     }
 

@@ -19,7 +19,7 @@ final class MotionCard extends StationCard {
         long lost = 0;
         for (Clip clip : desk.now().clips()) {
             lost += clip.channels().stream().filter(RemoveLostChannels::isLost).count();
-            getChildren().add(Parts.heading("motion.clip", clip.name()));
+            put(Parts.heading("motion.clip", clip.name()));
             fact("motion.frames", clip.firstFrame() + " .. " + clip.lastFrame());
             fact("motion.rate", String.format(Locale.ROOT, "%.4g", clip.rate()));
             fact("motion.length", String.format(Locale.ROOT, "%.3f s", clip.seconds()));
@@ -33,6 +33,6 @@ final class MotionCard extends StationCard {
         }
         var remove = Parts.mainButton("remove-lost", "motion.lost.act", () -> desk.apply(new RemoveLostChannels()));
         remove.setDisable(lost == 0);
-        getChildren().add(Parts.row(remove));
+        put(Parts.row(remove));
     }
 }

@@ -41,6 +41,9 @@ final class ReferenceSection extends VBox {
     private final CheckBox order = option("reference-order", "reference.order");
     private final VBox work;
     private Map<String, String> map = new LinkedHashMap<>();
+    /** Pairs made by hand; they outlast what is guessed anew. */
+    private final Map<String, String> edits = new LinkedHashMap<>();
+
     private SkeletonOutline outline;
     private Asset mappedOf;
     private Asset mappedTo;
@@ -118,11 +121,20 @@ final class ReferenceSection extends VBox {
         }
         Asset asset = desk.now();
         if (mappedOf != asset || mappedTo != reference) {
+            if (mappedTo != reference) {
+                outline = SkeletonOutline.of(reference);
+                edits.clear();
+            }
             mappedOf = asset;
             mappedTo = reference;
-            outline = SkeletonOutline.of(reference);
-            map = new LinkedHashMap<>(JointMap.guess(asset, reference));
-            showPairs();
+            // Guessing roles takes time.
+            desk.study(w -> JointMap.guess(asset, reference), found -> {
+                if (mappedOf == asset && mappedTo == reference) {
+                    map = new LinkedHashMap<>(found);
+                    edits.forEach(this::change);
+                    showPairs();
+                }
+            });
         }
         double near = Lengths.number(millimetres.getText()).orElse(1) / 1000;
         OptionalDouble angle = Lengths.number(degrees.getText());
@@ -169,13 +181,17 @@ final class ReferenceSection extends VBox {
             return;
         }
         String own = desk.joint().get();
-        String to = other.getText().strip();
+        edits.put(own, other.getText().strip());
+        change(own, edits.get(own));
+        showPairs();
+    }
+
+    private void change(String own, String to) {
         map.remove(own);
         map.values().removeIf(to::equals);
-        if (!to.isEmpty() && !to.equals(own)) {
+        if (!to.isEmpty() && !to.equals(own) && desk.now().findNode(own) >= 0) {
             map.put(own, to);
         }
-        showPairs();
     }
 
     private RenameMany names() {

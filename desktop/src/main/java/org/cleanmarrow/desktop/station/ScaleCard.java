@@ -76,19 +76,17 @@ final class ScaleCard extends StationCard {
         heading("scale.conventions");
         fact("scale.is", say(is));
         fact("scale.wanted", say(wanted));
-        getChildren()
-                .add(new StepRow(desk, "convert-preview")
+        put(new StepRow(desk, "convert-preview")
                         .main("convert", "scale.convert", () -> new Convert(wanted, true))
                         .also("freeze", "scale.freeze", FreezeNodes::new));
         sentence("scale.convert.why");
         heading("scale.place");
         place.refresh();
-        getChildren().add(place);
+        put(place);
         heading("scale.declare");
         sentence("scale.declare.why");
         declared.setValue(is.code());
-        getChildren()
-                .addAll(
+        put(
                         declared,
                         new StepRow(desk, "declare-preview").also("declare", "scale.declare.act", this::declaration));
     }
@@ -108,7 +106,7 @@ final class ScaleCard extends StationCard {
         MixUps.of(is.metresPerUnit() / desk.target().get().conventions().metresPerUnit())
                 .ifPresent(m ->
                         sentence("scale.mixup", String.format(Locale.ROOT, "%.4g", m.factor()), m.taken(), m.was()));
-        getChildren().add(Parts.row(new Label(Words.of("scale.unit")), unit));
+        put(Parts.row(new Label(Words.of("scale.unit")), unit));
     }
 
     private DeclareConventions declaration() throws StepRow.Unclear {

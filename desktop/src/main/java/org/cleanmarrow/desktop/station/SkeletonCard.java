@@ -1,7 +1,10 @@
 package org.cleanmarrow.desktop.station;
 
 import java.util.List;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
+import javafx.scene.layout.FlowPane;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Skeletons;
 import org.cleanmarrow.desktop.desk.Desk;
@@ -18,6 +21,14 @@ final class SkeletonCard extends StationCard {
     private final HierarchySection hierarchy;
     private final ReferenceSection reference;
     private final HingeSection hinge;
+    private final TextField name = new TextField("root");
+    private final Button add =
+            Parts.mainButton("add-root", "skeleton.root.act", this::addRoot);
+    private final FlowPane root = Parts.row(name, add);
+    private final Label rest = Parts.sentence("");
+    private final TextField renamed = new TextField();
+    private final FlowPane rename = Parts.row(renamed, Parts.button("rename", "skeleton.name.act", this::rename));
+    private String renamedRef = "";
 
     SkeletonCard(Desk desk, FileDialogs dialogs) {
         super(desk);
@@ -26,11 +37,27 @@ final class SkeletonCard extends StationCard {
         hierarchy = new HierarchySection(desk);
         reference = new ReferenceSection(desk, dialogs);
         hinge = new HingeSection(desk);
+        name.setId("root-name");
+        name.setPrefColumnCount(9);
+        name.setAccessibleText(Words.of("skeleton.root.name"));
+        renamed.setId("new-name");
+        renamed.setPrefColumnCount(14);
+        renamed.setAccessibleText(Words.of("skeleton.name"));
         desk.joint().addListener((o, a, b) -> {
             if (getParent() != null) {
                 refresh();
             }
         });
+    }
+
+    private void addRoot() {
+        desk.apply(new AddRoot(name.getText().strip()));
+    }
+
+    private void rename() {
+        String to = renamed.getText().strip();
+        desk.apply(new Rename(Rename.Kind.NODE, renamedRef, to));
+        desk.joint().set(to);
     }
 
     @Override
@@ -47,50 +74,38 @@ final class SkeletonCard extends StationCard {
         sentence(
                 clean ? "skeleton.root.clean" : "skeleton.root.why",
                 tops.isEmpty() ? "–" : asset.nodeRef(tops.getFirst()));
-        TextField name = new TextField("root");
-        name.setId("root-name");
-        name.setPrefColumnCount(9);
-        name.setAccessibleText(Words.of("skeleton.root.name"));
-        var add = Parts.mainButton(
-                "add-root",
-                "skeleton.root.act",
-                () -> desk.apply(new AddRoot(name.getText().strip())));
         add.setDisable(clean || tops.isEmpty());
         name.setDisable(add.isDisabled());
-        getChildren().add(Parts.row(name, add));
+        put(root);
         heading("skeleton.ends");
         trim.refresh();
-        getChildren().add(trim);
+        put(trim);
         heading("skeleton.roles");
         roles.refresh();
-        getChildren().add(roles);
+        put(roles);
         heading("skeleton.rest");
-        getChildren().addAll(Parts.sentence(hierarchy.refresh()), hierarchy.rest());
+        rest.setText(hierarchy.refresh());
+        put(rest, hierarchy.rest());
         heading("skeleton.motion");
-        getChildren().add(hierarchy.motion());
+        put(hierarchy.motion());
         heading("skeleton.edit");
-        getChildren().add(hierarchy.edit());
+        put(hierarchy.edit());
         heading("skeleton.reference");
         reference.refresh();
-        getChildren().add(reference);
+        put(reference);
         heading("skeleton.hinge");
         hinge.refresh();
-        getChildren().add(hinge);
+        put(hinge);
         heading("skeleton.name");
         int node = desk.jointNode();
         if (node < 0) {
             sentence("skeleton.name.choose");
             return;
         }
-        TextField renamed = new TextField(asset.nodes().get(node).name());
-        renamed.setId("new-name");
-        renamed.setPrefColumnCount(14);
-        renamed.setAccessibleText(Words.of("skeleton.name"));
-        String ref = asset.nodeRef(node);
-        getChildren().add(Parts.row(renamed, Parts.button("rename", "skeleton.name.act", () -> {
-            String to = renamed.getText().strip();
-            desk.apply(new Rename(Rename.Kind.NODE, ref, to));
-            desk.joint().set(to);
-        })));
+        if (!asset.nodeRef(node).equals(renamedRef)) {
+            renamedRef = asset.nodeRef(node);
+            renamed.setText(asset.nodes().get(node).name());
+        }
+        put(rename);
     }
 }

@@ -1,12 +1,9 @@
 package org.cleanmarrow.desktop.station;
 
-import java.util.BitSet;
 import java.util.Optional;
 import java.util.OptionalDouble;
-import java.util.function.BiFunction;
 import javafx.animation.PauseTransition;
 import javafx.scene.control.Button;
-import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
@@ -20,9 +17,7 @@ import org.cleanmarrow.desktop.desk.Outcomes;
 import org.cleanmarrow.desktop.desk.Paint;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
-import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.geometry.VertexChoice;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.VertexSet;
@@ -36,11 +31,15 @@ import org.cleanmarrow.steps.TakeOffJoint;
 final class SkinCard extends StationCard {
     private final ViewportPane viewport;
     private final PauseTransition wait = new PauseTransition(Duration.millis(180));
+    private final Label ofWhat = Parts.name("");
     private final Label preview = Parts.sentence("");
     private final TextField weight = new TextField("0.50");
     private final TextField over = new TextField("0");
-    private final TextField keepAs = new TextField();
-
+    private final FlowPane ofChoice;
+    private final FlowPane ofJoint;
+    private final Button limit;
+    private final FlowPane whole;
+    private final ChoiceSection choice;
     private final InfluenceSection influences;
     private final BrushSection brush;
     private final TrialSection trials;
@@ -49,6 +48,7 @@ final class SkinCard extends StationCard {
     SkinCard(Desk desk, ViewportPane viewport) {
         super(desk);
         this.viewport = viewport;
+        choice = new ChoiceSection(desk, viewport);
         influences = new InfluenceSection(desk);
         brush = new BrushSection(desk, viewport);
         trials = new TrialSection(desk);
@@ -60,10 +60,26 @@ final class SkinCard extends StationCard {
         over.setId("over");
         over.setPrefColumnCount(3);
         over.setAccessibleText(Words.of("skin.over"));
-        keepAs.setId("keep-as");
-        keepAs.setPrefColumnCount(9);
-        keepAs.setPromptText(Words.of("skin.keep.name"));
-        keepAs.setAccessibleText(Words.of("skin.keep.name"));
+        ofChoice = Parts.row(
+                Parts.mainButton("take-off", "skin.takeoff", () -> takeOff().ifPresent(desk::apply)),
+                Parts.button("set-weight", "skin.set", () -> setWeight().ifPresent(desk::apply)),
+                weight);
+        ofJoint = Parts.row(
+                Parts.button("choose-moved", "skin.moved", this::chooseMoved),
+                over,
+                Parts.button("compare-joint", "skin.compare", () -> {
+                    desk.compared().set(desk.joint().get());
+                    desk.seeing().paint().set(Paint.PAIR);
+                }));
+        limit = Parts.button(
+                "limit",
+                "skin.limit",
+                () -> desk.apply(new LimitInfluences("", desk.target().get().influences(), 0)));
+        whole = Parts.row(
+                Parts.button(
+                        "give-strays", "skin.strays", () -> desk.apply(new GiveStrays("", Optional.empty()))),
+                Parts.button("normalise", "skin.normalise", () -> desk.apply(new NormaliseWeights(""))),
+                limit);
         wait.setOnFinished(e -> ask());
         desk.joint().addListener((o, a, b) -> chosenChanged());
         desk.chosen().addListener((o, a, b) -> chosenChanged());
@@ -88,89 +104,32 @@ final class SkinCard extends StationCard {
                                 chosen.vertices().cardinality(),
                                 Parts.shortened(
                                         asset.meshes().get(chosen.mesh()).name())));
-        fillChoose(chosen);
+        choice.refresh();
+        heading("skin.choose");
+        put(choice.tools());
         fillInfluence(chosen, asset);
-        fillChoice(chosen);
+        heading("skin.choice");
+        put(choice.choice());
         heading("skin.moved.by");
         influences.refresh();
-        getChildren().add(influences);
+        put(influences);
         heading("skin.even");
-        getChildren().add(influences.even());
+        put(influences.even());
         heading("skin.brush");
-        getChildren().add(brush);
+        put(brush);
         heading("skin.trial");
         trials.refresh();
-        getChildren().add(trials);
+        put(trials);
         heading("skin.bind");
         bind.refresh();
-        getChildren().add(bind.bind());
+        put(bind.bind());
         heading("skin.transfer");
-        getChildren().add(bind.transfer());
+        put(bind.transfer());
         heading("skin.sides");
-        getChildren().add(bind.sides());
+        put(bind.sides());
         heading("skin.whole");
-        var strays = Parts.button("give-strays", "skin.strays", () -> desk.apply(new GiveStrays("", Optional.empty())));
-        var sums = Parts.button("normalise", "skin.normalise", () -> desk.apply(new NormaliseWeights("")));
-        int most = desk.target().get().influences();
-        var limit = Parts.button("limit", "skin.limit", () -> desk.apply(new LimitInfluences("", most, 0)));
-        limit.setText(Words.of("skin.limit", most));
-        getChildren().addAll(Parts.row(strays, sums, limit), bind.limits());
-    }
-
-    private void fillChoose(Desk.Chosen chosen) {
-        heading("skin.choose");
-        Chooser chooser = viewport.chooser();
-        getChildren()
-                .addAll(
-                        Parts.choices("tool", "skin.tool", Chooser.Reach.values(), chooser.reach()),
-                        Parts.choices("drag", "skin.drag", Chooser.Gesture.values(), chooser.gesture()));
-    }
-
-    /** What can be done with the choice itself. */
-    private void fillChoice(Desk.Chosen chosen) {
-        heading("skin.choice");
-        Chooser chooser = viewport.chooser();
-        CheckBox seen = new CheckBox(Words.of("skin.seen"));
-        seen.setId("seen-only");
-        seen.selectedProperty().bindBidirectional(chooser.seenOnly());
-        FlowPane more = Parts.row(
-                changer("grow", MeshTopology::grown),
-                changer("shrink", MeshTopology::shrunk),
-                Parts.button("invert", "skin.invert", () -> change(VertexChoice::inverted)),
-                Parts.button("mirror-choice", "skin.mirror", this::mirror),
-                changer("whole-shell", MeshTopology::shellsOf),
-                Parts.button("same-material", "skin.material", () -> change(VertexChoice::sameMaterial)),
-                Parts.button("choose-none", "skin.choose.none", () -> desk.choose(-1, new BitSet())));
-        more.getChildren().forEach(b -> b.setDisable(chosen.isEmpty()));
-        more.getChildren().forEach(b -> b.getStyleClass().add("small"));
-        Button keep = Parts.button("keep-choice", "skin.keep", () -> {
-            desk.keepChoice(keepAs.getText().strip());
-            keepAs.clear();
-        });
-        keep.disableProperty().bind(keepAs.textProperty().isEmpty());
-        FlowPane named = Parts.row(keepAs, keep);
-        named.setDisable(chosen.isEmpty());
-        getChildren().addAll(more, seen, named);
-    }
-
-    private Button changer(String id, BiFunction<MeshTopology, BitSet, BitSet> how) {
-        return Parts.button(id, "skin." + id, () -> change((mesh, set) -> how.apply(MeshTopology.of(mesh), set)));
-    }
-
-    private void change(BiFunction<Mesh, BitSet, BitSet> how) {
-        Desk.Chosen chosen = desk.chosen().get();
-        Mesh mesh = desk.now().meshes().get(chosen.mesh());
-        desk.choose(chosen.mesh(), how.apply(mesh, chosen.vertices()));
-    }
-
-    private void mirror() {
-        Desk.Chosen chosen = desk.chosen().get();
-        VertexChoice.Mirrored found =
-                VertexChoice.mirrored(desk.now(), chosen.mesh(), chosen.vertices(), viewport.mirrorTolerance());
-        desk.choose(chosen.mesh(), found.vertices());
-        if (found.unmatched() > 0) {
-            desk.message().set(Words.of("skin.mirror.unmatched", found.unmatched()));
-        }
+        limit.setText(Words.of("skin.limit", desk.target().get().influences()));
+        put(whole, bind.limits());
     }
 
     /** Chooses what the joint moves by more than the weight asked for, on the mesh that is worked on. */
@@ -195,28 +154,14 @@ final class SkinCard extends StationCard {
     private void fillInfluence(Desk.Chosen chosen, Asset asset) {
         int node = desk.jointNode();
         heading("skin.influence");
-        Label joint = node < 0
-                ? Parts.sentence(Words.of("skin.no.joint"))
-                : Parts.name(asset.nodes().get(node).name());
-        joint.setTooltip(node < 0 ? null : new Tooltip(asset.nodes().get(node).name()));
-        getChildren().add(joint);
+        String name = node < 0 ? "" : asset.nodes().get(node).name();
+        ofWhat.setText(node < 0 ? Words.of("skin.no.joint") : name);
+        ofWhat.setTooltip(node < 0 ? null : new Tooltip(name));
         boolean ready = !chosen.isEmpty() && node >= 0 && asset.skinOfMesh(chosen.mesh()) >= 0;
-        var off = Parts.mainButton("take-off", "skin.takeoff", () -> takeOff().ifPresent(desk::apply));
-        var set = Parts.button("set-weight", "skin.set", () -> setWeight().ifPresent(desk::apply));
-        off.setDisable(!ready);
-        set.setDisable(!ready);
-        weight.setDisable(!ready);
-        var moved = Parts.button("choose-moved", "skin.moved", this::chooseMoved);
-        moved.setDisable(node < 0);
-        over.setDisable(node < 0);
-        getChildren().add(Parts.row(off, set, weight));
+        ofChoice.setDisable(!ready);
+        ofJoint.setDisable(node < 0);
         preview.setText(ready ? Words.of("skin.preview.wait") : Words.of("skin.preview.choose"));
-        var compare = Parts.button("compare-joint", "skin.compare", () -> {
-            desk.compared().set(desk.joint().get());
-            desk.seeing().paint().set(Paint.PAIR);
-        });
-        compare.setDisable(node < 0);
-        getChildren().addAll(preview, Parts.row(moved, over, compare));
+        put(ofWhat, ofChoice, preview, ofJoint);
         if (ready && desk.looking() == desk.history().done().size()) {
             wait.playFromStart();
         }

@@ -1,48 +1,74 @@
 package org.cleanmarrow.desktop.station;
 
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import javafx.scene.Node;
+import javafx.scene.control.Label;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.parts.Parts;
 import org.cleanmarrow.desktop.text.Words;
 
-/** The work of one station, top to bottom in the order people do it. Built anew when the asset changes. */
+/**
+ * The work of one station, top to bottom in the order people do it. Filled anew when the asset changes; sections that a card
+ * keeps stay in the scene meanwhile, with their focus and style.
+ */
 abstract class StationCard extends VBox {
     final Desk desk;
+    private final List<Node> next = new ArrayList<>();
+    private final Map<String, Label> headings = new HashMap<>();
+    private final Label title = new Label();
+    private final Label line = Parts.sentence("");
 
     StationCard(Desk desk) {
         this.desk = desk;
         getStyleClass().add("card");
+        title.getStyleClass().add("title");
+        line.getStyleClass().add("ink-2");
     }
 
     /** Fills the card for the asset as it is. */
     abstract void fill();
 
     void refresh() {
-        getChildren().clear();
+        next.clear();
         if (desk.isOpen()) {
             fill();
         } else {
-            getChildren().add(Parts.sentence(Words.of("card.empty")));
+            put(Parts.sentence(Words.of("card.empty")));
+        }
+        // What was there before and still is stays where it is: taken out and put in again it would be styled anew.
+        getChildren().removeIf(n -> !next.contains(n));
+        for (int i = 0; i < next.size(); i++) {
+            if (i == getChildren().size() || getChildren().get(i) != next.get(i)) {
+                getChildren().remove(next.get(i));
+                getChildren().add(i, next.get(i));
+            }
         }
     }
 
-    void title(String key, String below) {
-        var title = new javafx.scene.control.Label(Words.of(key));
-        title.getStyleClass().add("title");
-        var line = Parts.sentence(below);
-        line.getStyleClass().add("ink-2");
-        getChildren().addAll(title, line);
+    /** Adds below what the card has so far. */
+    void put(Node... nodes) {
+        next.addAll(List.of(nodes));
     }
 
-    void heading(String key, Object... facts) {
-        getChildren().add(Parts.heading(key, facts));
+    void title(String key, String below) {
+        title.setText(Words.of(key));
+        line.setText(below);
+        put(title, line);
+    }
+
+    void heading(String key) {
+        put(headings.computeIfAbsent(key, Parts::heading));
     }
 
     void fact(String key, String value) {
-        getChildren().add(Parts.fact(Words.of(key), value));
+        put(Parts.fact(Words.of(key), value));
     }
 
     void sentence(String key, Object... facts) {
-        getChildren().add(Parts.sentence(Words.of(key, facts)));
+        put(Parts.sentence(Words.of(key, facts)));
     }
 }

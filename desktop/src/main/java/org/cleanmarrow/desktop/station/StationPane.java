@@ -1,6 +1,7 @@
 package org.cleanmarrow.desktop.station;
 
 import java.util.EnumMap;
+import java.util.List;
 import java.util.Map;
 import javafx.scene.layout.StackPane;
 import org.cleanmarrow.check.Station;
@@ -28,7 +29,9 @@ public final class StationPane extends StackPane {
 
     private void refresh() {
         StationCard card = cards.get(desk.station().get());
-        getChildren().setAll(card);
+        if (!getChildren().equals(List.of(card))) {
+            getChildren().setAll(card);
+        }
         card.refresh();
     }
 }

@@ -1,6 +1,5 @@
 package org.cleanmarrow.desktop.station;
 
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import javafx.scene.control.CheckBox;
@@ -30,7 +29,6 @@ final class TrialSection extends VBox {
     private final CheckBox strain = new CheckBox(Words.of("trial.strain"));
     private final TextField keepAs = new TextField();
     private Asset listed;
-    private List<TrialPose> kept = List.of();
     private boolean filling;
 
     TrialSection(Desk desk) {
@@ -91,6 +89,8 @@ final class TrialSection extends VBox {
                         worst);
         showWorst(List.of());
         desk.trial().addListener((o, a, b) -> follow(b));
+        desk.poses().addListener((o, a, b) -> list(b));
+        list(desk.poses().get());
     }
 
     private void follow(TrialPose held) {
@@ -105,25 +105,21 @@ final class TrialSection extends VBox {
         filling = false;
     }
 
-    /** Lists the poses that suit the skeleton as it is. */
+    /** Shows strain where it is on, and finds the worst places anew where they are shown. */
     void refresh() {
         strain.setSelected(desk.seeing().paint().get() == Paint.STRAIN);
-        List<TrialPose> own = desk.history().ledger().poses();
-        if (listed == desk.now() && kept.equals(own)) {
-            return;
-        }
-        kept = own;
-        listed = desk.now();
-        filling = true;
-        List<TrialPose> all = new ArrayList<>(TrialPoses.of(listed));
-        all.addAll(desk.history().ledger().poses());
-        poses.getItems().setAll(all);
-        filling = false;
-        follow(desk.trial().get());
-        poses.setDisable(all.isEmpty());
-        if (!worst.getItems().isEmpty()) {
+        if (listed != desk.now() && !worst.getItems().isEmpty()) {
             find();
         }
+        listed = desk.now();
+    }
+
+    private void list(List<TrialPose> all) {
+        filling = true;
+        poses.getItems().setAll(all);
+        filling = false;
+        poses.setDisable(all.isEmpty());
+        follow(desk.trial().get());
     }
 
     private String said(WorstPlaces place) {

@@ -128,6 +128,12 @@ public class RendererTest {
         return pixels;
     }
 
+    private static final Picture.Look DUAL = new Picture.Look(false, false, false, false, false, true, false);
+
+    private int[] posed(Asset now, Clip clip, double seconds, Paint paint, Picture.Look look) {
+        return draw(now, now, 0, clip, seconds, paint, new BitSet(), look);
+    }
+
     private int[] draw(Asset now, Paint paint) {
         return draw(now, now, 0, paint, new BitSet(), Picture.Look.PLAIN);
     }
@@ -193,28 +199,12 @@ public class RendererTest {
         for (int q = 0; q < 4; q++) {
             assertThat(hueDistance(quarter(rest, q), 0xE9E2D4)).isLessThan(0.1);
         }
-        int[] larger = draw(
-                wall,
-                wall,
-                0,
-                moving(Channel.Path.SCALE, 1.6f, 1.6f, 1.6f),
-                1,
-                Paint.STRAIN,
-                new BitSet(),
-                Picture.Look.PLAIN);
+        int[] larger = posed(wall, moving(Channel.Path.SCALE, 1.6f, 1.6f, 1.6f), 1, Paint.STRAIN, Picture.Look.PLAIN);
         assertThat(hueDistance(quarter(larger, 3), 0xA3342C)).isLessThan(0.2);
         assertThat(hueDistance(quarter(larger, 0), 0xE9E2D4))
                 .as("moved by the other")
                 .isLessThan(0.1);
-        int[] smaller = draw(
-                wall,
-                wall,
-                0,
-                moving(Channel.Path.SCALE, 0.6f, 0.6f, 0.6f),
-                1,
-                Paint.STRAIN,
-                new BitSet(),
-                Picture.Look.PLAIN);
+        int[] smaller = posed(wall, moving(Channel.Path.SCALE, 0.6f, 0.6f, 0.6f), 1, Paint.STRAIN, Picture.Look.PLAIN);
         assertThat(hueDistance(quarter(smaller, 3), 0x1F7A72)).isLessThan(0.2);
     }
 
@@ -251,37 +241,13 @@ public class RendererTest {
         Asset wall = wall(false);
         double angle = Math.toRadians(150);
         Clip turn = moving(Channel.Path.ROTATION, 0, (float) Math.sin(angle / 2), 0, (float) Math.cos(angle / 2));
-        int[] linear = draw(wall, wall, 0, turn, 1, Paint.CLAY, new BitSet(), Picture.Look.PLAIN);
-        int[] dual = draw(
-                wall,
-                wall,
-                0,
-                turn,
-                1,
-                Paint.CLAY,
-                new BitSet(),
-                new Picture.Look(false, false, false, false, false, true, false));
+        int[] linear = posed(wall, turn, 1, Paint.CLAY, Picture.Look.PLAIN);
+        int[] dual = posed(wall, turn, 1, Paint.CLAY, DUAL);
         assertThat(dual).isNotEqualTo(linear);
-        int[] relaxed = draw(
-                wall,
-                wall,
-                0,
-                turn,
-                1,
-                Paint.CLAY,
-                new BitSet(),
-                new Picture.Look(false, false, false, false, false, false, true));
+        int[] relaxed = posed(wall, turn, 1, Paint.CLAY, new Picture.Look(false, false, false, false, false, false, true));
         assertThat(relaxed).as("smoothed after deformation").isNotEqualTo(linear);
-        int[] still = draw(
-                wall,
-                wall,
-                0,
-                turn,
-                0,
-                Paint.CLAY,
-                new BitSet(),
-                new Picture.Look(false, false, false, false, false, true, false));
-        int[] stillLinear = draw(wall, wall, 0, turn, 0, Paint.CLAY, new BitSet(), Picture.Look.PLAIN);
+        int[] still = posed(wall, turn, 0, Paint.CLAY, DUAL);
+        int[] stillLinear = posed(wall, turn, 0, Paint.CLAY, Picture.Look.PLAIN);
         int differing = 0;
         for (int i = 0; i < still.length; i++) {
             differing += hueDistance(still[i], stillLinear[i]) > 0.02 ? 1 : 0;
