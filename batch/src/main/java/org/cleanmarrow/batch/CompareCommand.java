@@ -1,16 +1,16 @@
 package org.cleanmarrow.batch;
 
 import java.nio.file.Path;
+import java.util.List;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.formats.AssetFiles;
-import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.probe.Losses;
 import org.cleanmarrow.probe.Motion;
 import org.cleanmarrow.probe.MotionProbe;
 import org.cleanmarrow.step.Work;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
-import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
 import tools.jackson.databind.node.ObjectNode;
 
@@ -25,7 +25,7 @@ final class CompareCommand extends JsonCommand {
     @Option(
             names = "--tolerance",
             paramLabel = "METRES",
-            description = "distance that still counts as the same; default a millionth of the first file's size")
+            description = "distance that still counts as the same; default what rounding can part them by, some millionths of their reach")
     private Double tolerance;
 
     @Override
@@ -33,21 +33,23 @@ final class CompareCommand extends JsonCommand {
         Asset a = AssetFiles.open(first, Work.QUIET);
         Asset b = AssetFiles.open(second, Work.QUIET);
         Motion motion = MotionProbe.compare(a, b, Work.QUIET);
+        double limit = tolerance != null ? tolerance : motion.toleranceMetres();
+        List<String> differences = motion.differences(limit);
         ObjectNode out = JsonNodeFactory.instance.objectNode();
         out.put("topology", motion.topology());
-        out.put("largestMetres", motion.largestMetres());
-        out.put("meanMetres", motion.meanMetres());
+        Numbers.put(out, "largestMetres", motion.largestMetres());
+        Numbers.put(out, "meanMetres", motion.meanMetres());
         out.put("mesh", motion.mesh());
         out.put("vertex", motion.vertex());
         out.put("clip", motion.clip());
         out.put("seconds", motion.seconds());
         out.put("moments", motion.moments());
-        ArrayNode unmatched = out.putArray("unmatched");
-        motion.unmatched().forEach(unmatched::add);
+        Numbers.put(out, "jointsMetres", motion.jointsMetres());
+        out.put("toleranceMetres", limit);
+        motion.unmatched().forEach(out.putArray("unmatched")::add);
+        differences.forEach(out.putArray("differences")::add);
+        Losses.between(a, b).forEach(out.putArray("losses")::add);
         print(out);
-        double size = Box.ofRest(a).diagonal() * a.conventions().metresPerUnit();
-        double limit = tolerance != null ? tolerance : 1e-6 * size;
-        boolean same = motion.sameTopology() && motion.unmatched().isEmpty() && motion.largestMetres() <= limit;
-        return same ? 0 : 1;
+        return differences.isEmpty() ? 0 : 1;
     }
 }

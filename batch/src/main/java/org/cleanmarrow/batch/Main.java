@@ -2,6 +2,7 @@ package org.cleanmarrow.batch;
 
 import java.io.PrintWriter;
 import java.nio.charset.StandardCharsets;
+import org.cleanmarrow.formats.file.FileTroubles;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 
@@ -44,7 +45,7 @@ public final class Main {
             return 2;
         });
         line.setExecutionExceptionHandler((e, command, result) -> {
-            err.println(e.getMessage() == null ? e.toString() : e.getMessage());
+            err.println(FileTroubles.say(e));
             return 2;
         });
         if (arguments.length == 0) {

@@ -13,6 +13,8 @@ import java.util.Arrays;
  * @param weights one an entry; finite, not always summing to one (that is what checks are for)
  */
 public record Influences(int[] offsets, int[] joints, float[] weights) {
+    /** How far the sum of a row may miss one for each weight that is not zero (glTF 2.0, 3.7.3.3). */
+    public static final double SUM_TOLERANCE = 2e-7;
 
     public int vertexCount() {
         return offsets.length - 1;
@@ -38,6 +40,23 @@ public record Influences(int[] offsets, int[] joints, float[] weights) {
             sum += weights[i];
         }
         return sum;
+    }
+
+    /**
+     * Whether a row sums to one as glTF 2.0, 3.7.3.3 has it: within 2e-7 for each weight that is not zero, added up in
+     * double and also one after the other in float32, because readers do either.
+     */
+    public boolean sumsToOne(int vertex) {
+        float single = 0;
+        double whole = 0;
+        int many = 0;
+        for (int i = offsets[vertex]; i < offsets[vertex + 1]; i++) {
+            single += weights[i];
+            whole += weights[i];
+            many += weights[i] == 0 ? 0 : 1;
+        }
+        double most = SUM_TOLERANCE * many;
+        return Math.abs(whole - 1) <= most && Math.abs((double) single - 1) <= most;
     }
 
     /** Weight of a joint on a vertex, 0 when it does not move it. */

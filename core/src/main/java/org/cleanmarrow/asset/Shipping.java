@@ -27,10 +27,22 @@ public final class Shipping {
                 .withClips(asset.clips().stream().filter(Clip::ships).toList());
         BitSet kept = kept(asset, shown);
         BitSet gone = new BitSet();
-        gone.set(0, kept.size());
+        gone.set(0, asset.nodes().size());
         gone.andNot(kept);
-        gone.clear(asset.nodes().size(), gone.size());
-        return Unused.removed(NodeRemoval.of(skinsInUse(shown, gone), gone));
+        return withoutEmptied(Unused.removed(NodeRemoval.of(skinsInUse(shown, gone), gone)), shown);
+    }
+
+    /** A clip whose parts all stay behind moves nothing; without a channel it could not even be written. */
+    private static Asset withoutEmptied(Asset asset, Asset before) {
+        List<Clip> kept = new ArrayList<>();
+        for (int c = 0; c < asset.clips().size(); c++) {
+            boolean emptied = asset.clips().get(c).channels().isEmpty()
+                    && !before.clips().get(c).channels().isEmpty();
+            if (!emptied) {
+                kept.add(asset.clips().get(c));
+            }
+        }
+        return asset.withClips(kept);
     }
 
     private static Node emptied(Node node) {

@@ -45,8 +45,8 @@ public final class WeightSums implements Check {
                 return sum > 0 && Math.abs(sum - 1) > VISIBLE;
             });
             BitSet rounded = SkinnedMeshes.vertices(mesh, (rows, v) -> {
-                double miss = Math.abs(rows.sum(v) - 1);
-                return miss <= VISIBLE && miss > NormaliseWeights.TOLERANCE * rows.rowLength(v);
+                double sum = rows.sum(v);
+                return sum > 0 && Math.abs(sum - 1) <= VISIBLE && !rows.sumsToOne(v);
             });
             String name = asset.meshRef(m);
             if (!off.isEmpty()) {

@@ -5,6 +5,7 @@ import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
+import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
 /** An axis-aligned box. Empty while {@code min} is above {@code max}. */
@@ -18,9 +19,14 @@ public record Box(Vector3d min, Vector3d max) {
     public static Box ofRest(Asset asset) {
         Deformer deformer = new Deformer(asset);
         Pose rest = new Rig(asset).rest();
+        Matrix4d[] world = rest.world();
         Box box = empty();
+        float[] positions = new float[0];
         for (MeshPlace place : deformer.places()) {
-            box.grow(deformer.positions(place, rest));
+            int numbers = deformer.vertexCount(place) * 3;
+            positions = positions.length >= numbers ? positions : new float[numbers];
+            deformer.deform(place, rest, world, new Matrix4d(), positions, null, true);
+            box.grow(positions, numbers);
         }
         return box;
     }
@@ -31,7 +37,11 @@ public record Box(Vector3d min, Vector3d max) {
 
     /** Widens this box over points, 3 numbers each; those that are not finite are passed over. */
     public void grow(float[] points) {
-        for (int i = 0; i + 2 < points.length; i += 3) {
+        grow(points, points.length);
+    }
+
+    private void grow(float[] points, int numbers) {
+        for (int i = 0; i + 2 < numbers; i += 3) {
             if (Float.isFinite(points[i]) && Float.isFinite(points[i + 1]) && Float.isFinite(points[i + 2])) {
                 grow(points[i], points[i + 1], points[i + 2]);
             }

@@ -46,8 +46,8 @@ public final class ShapeMap {
         List<MorphTarget> targets = p.targets().stream()
                 .map(t -> new MorphTarget(
                         vectors(t.positions(), linear),
-                        vectors(t.normals(), normal),
-                        vectors(t.tangents(), linear),
+                        differences(t.normals(), p.normals(), 3, normal),
+                        differences(t.tangents(), p.tangents(), 4, linear),
                         t.attributes()))
                 .toList();
         Primitive out = p.withShape(points(p.positions()), directions(p.normals()), tangents(p.tangents()), targets);
@@ -97,6 +97,27 @@ public final class ShapeMap {
             for (int i = 0; i + 2 < in.length; i += 3) {
                 by.transform(v.set(in[i], in[i + 1], in[i + 2]));
                 put(v, out, i);
+            }
+            return out;
+        });
+    }
+
+    /**
+     * What morph targets add to directions. A base direction is brought back to its length after the map, so what is added
+     * to it is scaled by as much: then base and difference together still point where the map has them.
+     */
+    private float[] differences(float[] in, float[] base, int stride, Matrix3d by) {
+        if (in == null || base == null) {
+            return vectors(in, by);
+        }
+        return (float[]) moved.computeIfAbsent(in, k -> {
+            float[] out = new float[in.length];
+            Vector3d v = new Vector3d();
+            for (int i = 0, b = 0; i + 2 < in.length; i += 3, b += stride) {
+                double before = v.set(base[b], base[b + 1], base[b + 2]).length();
+                double now = by.transform(v).length();
+                by.transform(v.set(in[i], in[i + 1], in[i + 2]));
+                put(now > 0 ? v.mul(before / now) : v, out, i);
             }
             return out;
         });

@@ -218,7 +218,9 @@ public final class TriangleTree {
      *     the triangle's second and third corner
      */
     public Hit nearestPoint(float x, float y, float z, IntPredicate take) {
-        Hit best = null;
+        int best = -1;
+        double u = 0;
+        double v = 0;
         double limit = Double.POSITIVE_INFINITY;
         int[] stack = new int[128];
         int depth = 0;
@@ -241,11 +243,13 @@ public final class TriangleTree {
                 double distance = toTriangle(order[i], x, y, z, found);
                 if (distance < limit && take.test(order[i])) {
                     limit = distance;
-                    best = new Hit(order[i], (float) Math.sqrt(distance), (float) found[1], (float) found[2]);
+                    best = order[i];
+                    u = found[1];
+                    v = found[2];
                 }
             }
         }
-        return best;
+        return best < 0 ? null : new Hit(best, (float) Math.sqrt(limit), (float) u, (float) v);
     }
 
     private double boxDistance(int at, float x, float y, float z) {

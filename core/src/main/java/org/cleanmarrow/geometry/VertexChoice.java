@@ -82,7 +82,7 @@ public final class VertexChoice {
                 .orElseThrow();
         float[] p = deformer.positions(place, new Rig(asset).rest());
         Vector3d left = asset.conventions().left();
-        PointGrid grid = new PointGrid(p);
+        PointTree grid = new PointTree(p);
         BitSet out = new BitSet();
         int unmatched = 0;
         for (int v = chosen.nextSetBit(0); v >= 0; v = chosen.nextSetBit(v + 1)) {

@@ -7,7 +7,6 @@ import java.util.Map;
 import java.util.stream.IntStream;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.MorphTarget;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Primitive;
@@ -81,74 +80,69 @@ public final class Deformer {
             float[] outPositions,
             float[] outNormals,
             boolean parallel) {
-        Mesh mesh = asset.meshes().get(place.mesh());
+        Moves moves = new Moves(place, world, view);
         double[] morph = pose.morph(place.node());
-        float[] matrices = place.skin() >= 0
-                ? jointMatrices(asset.skins().get(place.skin()), world, view)
-                : rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0);
-        float[] nodeMatrix =
-                place.skin() >= 0 ? rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0) : matrices;
         int first = 0;
-        for (Primitive primitive : mesh.primitives()) {
+        for (Primitive primitive : asset.meshes().get(place.mesh()).primitives()) {
             int count = primitive.vertexCount();
             float[] p = morphed(primitive, morph, false);
             float[] n = outNormals == null ? null : morphed(primitive, morph, true);
-            boolean direct = mesh.primitives().size() == 1;
-            float[] pOut = direct ? outPositions : new float[count * 3];
-            float[] nOut = n == null ? null : direct ? outNormals : new float[count * 3];
-            LinearSkinning kernel = place.skin() >= 0 ? skinning.get(primitive.influences()) : null;
-            float[] use = kernel == null ? nodeMatrix : matrices;
-            DualSkinning blend =
-                    kernel == null || !dual ? null : dual(asset.skins().get(place.skin()), world);
-            float[] seen = rows(view, new float[12], 0);
-            chunks(count, parallel, (from, to) -> {
-                if (blend != null) {
-                    blend.skin(primitive.influences(), p, n, from, to, pOut, nOut);
-                    rigid(pOut, nOut, seen, from, to, pOut, nOut);
-                } else if (kernel != null) {
-                    kernel.skin(p, n, use, from, to, pOut, nOut);
-                } else {
-                    rigid(p, n, use, from, to, pOut, nOut);
-                }
-            });
-            if (!direct) {
-                System.arraycopy(pOut, 0, outPositions, first * 3, count * 3);
-                if (nOut != null) {
-                    System.arraycopy(nOut, 0, outNormals, first * 3, count * 3);
-                }
-            }
+            int at = first;
+            chunks(count, parallel, (from, to) ->
+                    moves.run(primitive, p, n, from, to, outPositions, outNormals, at + from));
             first += count;
         }
     }
 
     /**
-     * Positions of some vertices of a mesh in the world.
+     * Positions of some vertices of a mesh in the world; the same bits as {@link #deform} gives them.
      *
      * @param vertices numbers in the mesh, rising
      * @param out      3 for each of them, in their order
      */
     public void deformSome(MeshPlace place, Pose pose, Matrix4d[] world, Matrix4d view, int[] vertices, float[] out) {
-        Mesh mesh = asset.meshes().get(place.mesh());
+        Moves moves = new Moves(place, world, view);
         double[] morph = pose.morph(place.node());
-        float[] node = rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0);
-        float[] joints = place.skin() < 0 ? node : jointMatrices(asset.skins().get(place.skin()), world, view);
         int first = 0;
         int at = 0;
-        for (Primitive primitive : mesh.primitives()) {
+        for (Primitive primitive : asset.meshes().get(place.mesh()).primitives()) {
             int end = first + primitive.vertexCount();
-            LinearSkinning kernel = place.skin() >= 0 ? skinning.get(primitive.influences()) : null;
             float[] p = at < vertices.length && vertices[at] < end ? morphed(primitive, morph, false) : null;
-            float[] moved = p == null ? null : new float[p.length];
             for (; at < vertices.length && vertices[at] < end; at++) {
                 int v = vertices[at] - first;
-                if (kernel != null) {
-                    kernel.skin(p, null, joints, v, v + 1, moved, null);
-                } else {
-                    rigid(p, null, node, v, v + 1, moved, null);
-                }
-                System.arraycopy(moved, v * 3, out, at * 3, 3);
+                moves.run(primitive, p, null, v, v + 1, out, null, at);
             }
             first = end;
+        }
+    }
+
+    /** What moves the vertices of one use of a mesh in one pose. */
+    private final class Moves {
+        private final float[] node;
+        private final float[] joints;
+        private final DualSkinning blend;
+        private final float[] seen;
+        private final boolean skinned;
+
+        Moves(MeshPlace place, Matrix4d[] world, Matrix4d view) {
+            Skin skin = place.skin() < 0 ? null : asset.skins().get(place.skin());
+            node = rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0);
+            joints = skin == null || dual ? null : jointMatrices(skin, world, view);
+            blend = skin == null || !dual ? null : dual(skin, world);
+            seen = rows(view, new float[12], 0);
+            skinned = skin != null;
+        }
+
+        void run(Primitive of, float[] p, float[] n, int from, int to, float[] outP, float[] outN, int at) {
+            LinearSkinning kernel = skinned ? skinning.get(of.influences()) : null;
+            if (kernel == null) {
+                rigid(p, n, node, from, to, outP, outN, at);
+            } else if (blend == null) {
+                kernel.skin(p, n, joints, from, to, outP, outN, at);
+            } else {
+                blend.skin(of.influences(), p, n, from, to, outP, outN, at);
+                rigid(outP, n == null ? null : outN, seen, at, at + to - from, outP, outN, at);
+            }
         }
     }
 
@@ -200,7 +194,8 @@ public final class Deformer {
         return out;
     }
 
-    private static void rigid(float[] p, float[] n, float[] m, int from, int to, float[] outP, float[] outN) {
+    private static void rigid(
+            float[] p, float[] n, float[] m, int from, int to, float[] outP, float[] outN, int first) {
         // Normals go by the cofactor matrix, which is right for any scale and needs no inverse.
         float c00 = m[5] * m[10] - m[6] * m[9];
         float c01 = m[6] * m[8] - m[4] * m[10];
@@ -211,17 +206,18 @@ public final class Deformer {
         float c20 = m[1] * m[6] - m[2] * m[5];
         float c21 = m[2] * m[4] - m[0] * m[6];
         float c22 = m[0] * m[5] - m[1] * m[4];
-        for (int at = from * 3; at < to * 3; at += 3) {
-            float x = p[at];
-            float y = p[at + 1];
-            float z = p[at + 2];
+        int at = first * 3;
+        for (int of = from * 3; of < to * 3; of += 3, at += 3) {
+            float x = p[of];
+            float y = p[of + 1];
+            float z = p[of + 2];
             outP[at] = m[0] * x + m[1] * y + m[2] * z + m[3];
             outP[at + 1] = m[4] * x + m[5] * y + m[6] * z + m[7];
             outP[at + 2] = m[8] * x + m[9] * y + m[10] * z + m[11];
             if (n != null) {
-                x = n[at];
-                y = n[at + 1];
-                z = n[at + 2];
+                x = n[of];
+                y = n[of + 1];
+                z = n[of + 2];
                 outN[at] = c00 * x + c01 * y + c02 * z;
                 outN[at + 1] = c10 * x + c11 * y + c12 * z;
                 outN[at + 2] = c20 * x + c21 * y + c22 * z;

@@ -58,11 +58,12 @@ public final class DualSkinning {
      * @param p    3 a vertex
      * @param n    normals, or null
      * @param outP where vertices go; those that follow nothing go to the origin, as with linear blending
+     * @param at   number in the output of the first vertex; the others follow it
      */
-    public void skin(Influences rows, float[] p, float[] n, int from, int to, float[] outP, float[] outN) {
+    public void skin(Influences rows, float[] p, float[] n, int from, int to, float[] outP, float[] outN, int at) {
         double[] b = new double[8];
         double[] s = new double[9];
-        for (int v = from; v < to; v++) {
+        for (int v = from, o = at * 3; v < to; v++, o += 3) {
             java.util.Arrays.fill(b, 0);
             java.util.Arrays.fill(s, 0);
             int pivot = heaviest(rows, v);
@@ -85,7 +86,7 @@ public final class DualSkinning {
             }
             double length = Math.sqrt(b[0] * b[0] + b[1] * b[1] + b[2] * b[2] + b[3] * b[3]);
             if (!(length > 0)) {
-                outP[v * 3] = outP[v * 3 + 1] = outP[v * 3 + 2] = 0;
+                outP[o] = outP[o + 1] = outP[o + 2] = 0;
                 continue;
             }
             for (int k = 0; k < 8; k++) {
@@ -94,12 +95,12 @@ public final class DualSkinning {
             double x = (s[0] * p[v * 3] + s[1] * p[v * 3 + 1] + s[2] * p[v * 3 + 2]) / sum;
             double y = (s[3] * p[v * 3] + s[4] * p[v * 3 + 1] + s[5] * p[v * 3 + 2]) / sum;
             double z = (s[6] * p[v * 3] + s[7] * p[v * 3 + 1] + s[8] * p[v * 3 + 2]) / sum;
-            turn(b, x, y, z, outP, v * 3);
-            outP[v * 3] += (float) (2 * (b[3] * b[4] - b[7] * b[0] + b[1] * b[6] - b[2] * b[5]));
-            outP[v * 3 + 1] += (float) (2 * (b[3] * b[5] - b[7] * b[1] + b[2] * b[4] - b[0] * b[6]));
-            outP[v * 3 + 2] += (float) (2 * (b[3] * b[6] - b[7] * b[2] + b[0] * b[5] - b[1] * b[4]));
+            turn(b, x, y, z, outP, o);
+            outP[o] += (float) (2 * (b[3] * b[4] - b[7] * b[0] + b[1] * b[6] - b[2] * b[5]));
+            outP[o + 1] += (float) (2 * (b[3] * b[5] - b[7] * b[1] + b[2] * b[4] - b[0] * b[6]));
+            outP[o + 2] += (float) (2 * (b[3] * b[6] - b[7] * b[2] + b[0] * b[5] - b[1] * b[4]));
             if (n != null) {
-                turn(b, n[v * 3], n[v * 3 + 1], n[v * 3 + 2], outN, v * 3);
+                turn(b, n[v * 3], n[v * 3 + 1], n[v * 3 + 2], outN, o);
             }
         }
     }

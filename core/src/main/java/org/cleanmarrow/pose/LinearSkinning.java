@@ -1,5 +1,6 @@
 package org.cleanmarrow.pose;
 
+import java.util.Arrays;
 import org.cleanmarrow.asset.Influences;
 
 /**
@@ -7,56 +8,45 @@ import org.cleanmarrow.asset.Influences;
  * Weights are taken as they are; a row that does not sum to one moves the vertex towards or past the origin, and
  * an empty row puts it there, exactly as the equation says.
  *
- * <p>Rows of up to four are held in one fixed layout, longer ones stay compressed. Instances are immutable and
- * may be used by many threads.
+ * <p>Every sum is a chain of fused multiply-adds from the last entry of a row to the first, whatever the row's length, the
+ * range asked for or the machine: the same input gives the same bits. Rows of up to four lie in one fixed layout for
+ * speed. Instances are immutable and may be used by many threads.
  */
 public final class LinearSkinning {
     private static final int FIXED = 4;
 
-    /** Whether the processor multiplies and adds in one go; where it does not, Java's fused form is very slow. */
-    private static final boolean FUSES = fuses();
-
-    private final int vertexCount;
     private final int[] fixedJoints;
     private final float[] fixedWeights;
     private final Influences rows;
+    /** Vertices whose rows do not fit the fixed layout, rising. */
+    private final int[] longRows;
 
     public LinearSkinning(Influences influences) {
-        vertexCount = influences.vertexCount();
-        if (influences.longestRow() > FIXED) {
-            rows = influences;
-            fixedJoints = null;
-            fixedWeights = null;
-            return;
-        }
-        rows = null;
+        rows = influences;
+        int vertexCount = influences.vertexCount();
+        int many = 0;
+        int[] over = new int[16];
         fixedJoints = new int[vertexCount * FIXED];
         fixedWeights = new float[vertexCount * FIXED];
         for (int v = 0; v < vertexCount; v++) {
-            int at = v * FIXED;
-            for (int i = influences.offsets()[v]; i < influences.offsets()[v + 1]; i++, at++) {
-                fixedJoints[at] = influences.joints()[i] * 12;
-                fixedWeights[at] = influences.weights()[i];
+            int start = influences.offsets()[v];
+            int length = influences.rowLength(v);
+            if (length > FIXED) {
+                over = many == over.length ? Arrays.copyOf(over, many * 2) : over;
+                over[many++] = v;
+                continue;
+            }
+            for (int i = 0; i < FIXED && length > 0; i++) {
+                // What is beyond the row's end repeats its first joint at no weight, so that no other joint's numbers count.
+                fixedJoints[v * FIXED + i] = influences.joints()[start + (i < length ? i : 0)] * 12;
+                fixedWeights[v * FIXED + i] = i < length ? influences.weights()[start + i] : 0;
             }
         }
-    }
-
-    private static boolean fuses() {
-        float sum = 0;
-        long start = System.nanoTime();
-        for (int i = 0; i < 400; i++) {
-            sum = Math.fma(i, 0.1f, sum);
-        }
-        return System.nanoTime() - start < 200_000 && sum > 0;
-    }
-
-    /** a x b + c */
-    private static float mul(float a, float b, float c) {
-        return FUSES ? Math.fma(a, b, c) : a * b + c;
+        longRows = Arrays.copyOf(over, many);
     }
 
     /**
-     * Moves the vertices {@code from .. to - 1}.
+     * Moves the vertices {@code from .. to - 1}; results lie where the vertices lie.
      *
      * @param positions  3 a vertex, bound pose
      * @param normals    3 a vertex, or null
@@ -71,16 +61,24 @@ public final class LinearSkinning {
             int to,
             float[] outPositions,
             float[] outNormals) {
-        if (rows != null) {
-            skinRows(positions, normals, matrices, from, to, outPositions, outNormals);
-        } else if (normals != null && outNormals != null) {
-            skinFixed(positions, normals, matrices, from, to, outPositions, outNormals);
-        } else {
-            skinFixedPositions(positions, matrices, from, to, outPositions);
-        }
+        skin(positions, outNormals == null ? null : normals, matrices, from, to, outPositions, outNormals, from);
     }
 
-    private void skinFixed(float[] p, float[] n, float[] m, int from, int to, float[] outP, float[] outN) {
+    /** The same; the result of the first vertex lies at number {@code at} of the output, the others follow it. */
+    void skin(float[] p, float[] n, float[] m, int from, int to, float[] outP, float[] outN, int at) {
+        int next = Arrays.binarySearch(longRows, from);
+        next = next < 0 ? -next - 1 : next;
+        int done = from;
+        for (; next < longRows.length && longRows[next] < to; next++) {
+            int v = longRows[next];
+            fixed(p, n, m, done, v, outP, outN, at - from);
+            whole(p, n, m, v, outP, outN, at - from);
+            done = v + 1;
+        }
+        fixed(p, n, m, done, to, outP, outN, at - from);
+    }
+
+    private void fixed(float[] p, float[] n, float[] m, int from, int to, float[] outP, float[] outN, int shift) {
         int[] fj = fixedJoints;
         float[] fw = fixedWeights;
         for (int v = from; v < to; v++) {
@@ -93,83 +91,57 @@ public final class LinearSkinning {
             float wb = fw[r + 1];
             float wc = fw[r + 2];
             float wd = fw[r + 3];
-            float m0 = mul(wa, m[a], mul(wb, m[b], mul(wc, m[c], wd * m[d])));
-            float m1 = mul(wa, m[a + 1], mul(wb, m[b + 1], mul(wc, m[c + 1], wd * m[d + 1])));
-            float m2 = mul(wa, m[a + 2], mul(wb, m[b + 2], mul(wc, m[c + 2], wd * m[d + 2])));
-            float m3 = mul(wa, m[a + 3], mul(wb, m[b + 3], mul(wc, m[c + 3], wd * m[d + 3])));
-            float m4 = mul(wa, m[a + 4], mul(wb, m[b + 4], mul(wc, m[c + 4], wd * m[d + 4])));
-            float m5 = mul(wa, m[a + 5], mul(wb, m[b + 5], mul(wc, m[c + 5], wd * m[d + 5])));
-            float m6 = mul(wa, m[a + 6], mul(wb, m[b + 6], mul(wc, m[c + 6], wd * m[d + 6])));
-            float m7 = mul(wa, m[a + 7], mul(wb, m[b + 7], mul(wc, m[c + 7], wd * m[d + 7])));
-            float m8 = mul(wa, m[a + 8], mul(wb, m[b + 8], mul(wc, m[c + 8], wd * m[d + 8])));
-            float m9 = mul(wa, m[a + 9], mul(wb, m[b + 9], mul(wc, m[c + 9], wd * m[d + 9])));
-            float m10 = mul(wa, m[a + 10], mul(wb, m[b + 10], mul(wc, m[c + 10], wd * m[d + 10])));
-            float m11 = mul(wa, m[a + 11], mul(wb, m[b + 11], mul(wc, m[c + 11], wd * m[d + 11])));
-            int at = v * 3;
-            float x = p[at];
-            float y = p[at + 1];
-            float z = p[at + 2];
-            outP[at] = mul(m0, x, mul(m1, y, mul(m2, z, m3)));
-            outP[at + 1] = mul(m4, x, mul(m5, y, mul(m6, z, m7)));
-            outP[at + 2] = mul(m8, x, mul(m9, y, mul(m10, z, m11)));
-            x = n[at];
-            y = n[at + 1];
-            z = n[at + 2];
-            outN[at] = mul(m0, x, mul(m1, y, m2 * z));
-            outN[at + 1] = mul(m4, x, mul(m5, y, m6 * z));
-            outN[at + 2] = mul(m8, x, mul(m9, y, m10 * z));
-        }
-    }
-
-    private void skinFixedPositions(float[] p, float[] m, int from, int to, float[] out) {
-        int[] fj = fixedJoints;
-        float[] fw = fixedWeights;
-        for (int v = from; v < to; v++) {
-            int at = v * 3;
-            float x = p[at];
-            float y = p[at + 1];
-            float z = p[at + 2];
-            float ox = 0;
-            float oy = 0;
-            float oz = 0;
-            for (int i = v * FIXED; i < v * FIXED + FIXED; i++) {
-                float w = fw[i];
-                int j = fj[i];
-                ox = mul(w, mul(m[j], x, mul(m[j + 1], y, mul(m[j + 2], z, m[j + 3]))), ox);
-                oy = mul(w, mul(m[j + 4], x, mul(m[j + 5], y, mul(m[j + 6], z, m[j + 7]))), oy);
-                oz = mul(w, mul(m[j + 8], x, mul(m[j + 9], y, mul(m[j + 10], z, m[j + 11]))), oz);
+            float m0 = Math.fma(wa, m[a], Math.fma(wb, m[b], Math.fma(wc, m[c], wd * m[d])));
+            float m1 = Math.fma(wa, m[a + 1], Math.fma(wb, m[b + 1], Math.fma(wc, m[c + 1], wd * m[d + 1])));
+            float m2 = Math.fma(wa, m[a + 2], Math.fma(wb, m[b + 2], Math.fma(wc, m[c + 2], wd * m[d + 2])));
+            float m3 = Math.fma(wa, m[a + 3], Math.fma(wb, m[b + 3], Math.fma(wc, m[c + 3], wd * m[d + 3])));
+            float m4 = Math.fma(wa, m[a + 4], Math.fma(wb, m[b + 4], Math.fma(wc, m[c + 4], wd * m[d + 4])));
+            float m5 = Math.fma(wa, m[a + 5], Math.fma(wb, m[b + 5], Math.fma(wc, m[c + 5], wd * m[d + 5])));
+            float m6 = Math.fma(wa, m[a + 6], Math.fma(wb, m[b + 6], Math.fma(wc, m[c + 6], wd * m[d + 6])));
+            float m7 = Math.fma(wa, m[a + 7], Math.fma(wb, m[b + 7], Math.fma(wc, m[c + 7], wd * m[d + 7])));
+            float m8 = Math.fma(wa, m[a + 8], Math.fma(wb, m[b + 8], Math.fma(wc, m[c + 8], wd * m[d + 8])));
+            float m9 = Math.fma(wa, m[a + 9], Math.fma(wb, m[b + 9], Math.fma(wc, m[c + 9], wd * m[d + 9])));
+            float m10 = Math.fma(wa, m[a + 10], Math.fma(wb, m[b + 10], Math.fma(wc, m[c + 10], wd * m[d + 10])));
+            float m11 = Math.fma(wa, m[a + 11], Math.fma(wb, m[b + 11], Math.fma(wc, m[c + 11], wd * m[d + 11])));
+            float x = p[v * 3];
+            float y = p[v * 3 + 1];
+            float z = p[v * 3 + 2];
+            int to3 = (v + shift) * 3;
+            outP[to3] = Math.fma(m0, x, Math.fma(m1, y, Math.fma(m2, z, m3)));
+            outP[to3 + 1] = Math.fma(m4, x, Math.fma(m5, y, Math.fma(m6, z, m7)));
+            outP[to3 + 2] = Math.fma(m8, x, Math.fma(m9, y, Math.fma(m10, z, m11)));
+            if (n != null) {
+                x = n[v * 3];
+                y = n[v * 3 + 1];
+                z = n[v * 3 + 2];
+                outN[to3] = Math.fma(m0, x, Math.fma(m1, y, m2 * z));
+                outN[to3 + 1] = Math.fma(m4, x, Math.fma(m5, y, m6 * z));
+                outN[to3 + 2] = Math.fma(m8, x, Math.fma(m9, y, m10 * z));
             }
-            out[at] = ox;
-            out[at + 1] = oy;
-            out[at + 2] = oz;
         }
     }
 
-    private void skinRows(float[] p, float[] n, float[] m, int from, int to, float[] outP, float[] outN) {
-        float[] b = new float[12];
-        for (int v = from; v < to; v++) {
-            java.util.Arrays.fill(b, 0);
-            for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
+    private void whole(float[] p, float[] n, float[] m, int v, float[] outP, float[] outN, int shift) {
+        float x = p[v * 3];
+        float y = p[v * 3 + 1];
+        float z = p[v * 3 + 2];
+        for (int row = 0; row < 3; row++) {
+            float m0 = 0;
+            float m1 = 0;
+            float m2 = 0;
+            float m3 = 0;
+            for (int i = rows.offsets()[v + 1] - 1; i >= rows.offsets()[v]; i--) {
                 float w = rows.weights()[i];
-                int j = rows.joints()[i] * 12;
-                for (int k = 0; k < 12; k++) {
-                    b[k] += w * m[j + k];
-                }
+                int j = rows.joints()[i] * 12 + row * 4;
+                m0 = Math.fma(w, m[j], m0);
+                m1 = Math.fma(w, m[j + 1], m1);
+                m2 = Math.fma(w, m[j + 2], m2);
+                m3 = Math.fma(w, m[j + 3], m3);
             }
-            int at = v * 3;
-            float x = p[at];
-            float y = p[at + 1];
-            float z = p[at + 2];
-            outP[at] = b[0] * x + b[1] * y + b[2] * z + b[3];
-            outP[at + 1] = b[4] * x + b[5] * y + b[6] * z + b[7];
-            outP[at + 2] = b[8] * x + b[9] * y + b[10] * z + b[11];
-            if (n != null && outN != null) {
-                x = n[at];
-                y = n[at + 1];
-                z = n[at + 2];
-                outN[at] = b[0] * x + b[1] * y + b[2] * z;
-                outN[at + 1] = b[4] * x + b[5] * y + b[6] * z;
-                outN[at + 2] = b[8] * x + b[9] * y + b[10] * z;
+            outP[(v + shift) * 3 + row] = Math.fma(m0, x, Math.fma(m1, y, Math.fma(m2, z, m3)));
+            if (n != null) {
+                outN[(v + shift) * 3 + row] =
+                        Math.fma(m0, n[v * 3], Math.fma(m1, n[v * 3 + 1], m2 * n[v * 3 + 2]));
             }
         }
     }

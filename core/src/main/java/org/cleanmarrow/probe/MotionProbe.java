@@ -1,24 +1,32 @@
 package org.cleanmarrow.probe;
 
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.Comparator;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
-import java.util.TreeSet;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
-import org.cleanmarrow.geometry.PointGrid;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.geometry.PointTree;
+import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Work;
+import org.cleanmarrow.text.Text;
 import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.trial.TrialPoses;
 import org.joml.Matrix4d;
@@ -27,68 +35,150 @@ import org.joml.Vector3d;
 /**
  * Plays two assets side by side and measures how far their surfaces part.
  *
- * <p>Both are seen in metres and glTF's axes, so that a converted asset equals its source. Poses compared: rest,
- * and for every clip both have by name the union of their key times, the midpoints between, and a fixed rate of
- * 30 a second; at most {@value #MOST_MOMENTS} a clip, evenly thinned; where nothing but weights differs all trial poses
- * too, half way and whole. Vertices correspond by number where the
- * meshes have the same counts; otherwise by the nearest vertex, both ways, and {@code topology} says so. Where neither
- * side has a mesh, the joints of the same name are compared in the vertices' stead.
+ * <p>Both are seen in metres and glTF's axes, so that a converted asset equals its source. Poses compared: rest, every
+ * morph target by itself, and for every clip both have all {@link Moments}; where nothing but weights differs all trial
+ * poses too, half way and whole. Of a long clip of a heavy mesh, few vertices (those that stand out furthest on every
+ * joint) are looked at in all moments, and all vertices evenly through the clip and wherever the few part most.
+ *
+ * <p>Only what is drawn counts. Vertices correspond by number, otherwise by the nearest point of the surface, both ways, and
+ * {@code topology} says so. A number that is not finite on one side alone is infinitely far. Joints of the same name are
+ * compared too, with a point beside each that turns with it; where neither side has a mesh they are the figure.
+ *
+ * <p>Cost: about 60 million vertices a clip on either side at most; what is found does not depend on the number of cores.
  */
 public final class MotionProbe {
-    private static final int MOST_MOMENTS = 600;
-    private static final double FIXED_RATE = 30;
+    /** Vertices of either side that are posed for one clip beyond which moments are thinned. */
+    private static final long MOST_POSED = 60_000_000;
+
+    /** What a search for the nearest point costs beside posing a vertex. */
+    private static final int NEAREST = 60;
+
+    private static final int LEAST_MOMENTS = 40;
+    /** Moments looked at wholly because the few part most there. */
+    private static final int WORST = 24;
+    /** How far beside a joint the point lies that turns with it, as a share of the reach. */
+    private static final double BESIDE = 0.05;
 
     private final Side a;
     private final Side b;
-    private final List<Pair> pairs = new ArrayList<>();
+    private final MeshPairs meshes;
+    private final List<Compared> pairs = new ArrayList<>();
     private final List<String> unmatched = new ArrayList<>();
-    /** Nodes of both sides that are compared where there is no mesh, in pairs. */
+    /** Nodes of both sides that are joints of one name, in pairs. */
     private final List<int[]> joints = new ArrayList<>();
 
-    private String topology = "same";
+    private final boolean weightsAlone;
 
-    /** @param changed the only vertices that can part, rising; null: all can */
-    private record Pair(MeshPlace a, MeshPlace b, boolean sameCount, int[] changed) {}
+    /**
+     * @param ofA     vertices that can part
+     * @param scoutsA of those, the few that stand for all
+     */
+    private record Compared(
+            MeshPlace a, MeshPlace b, int[] ofA, int[] ofB, int[] scoutsA, int[] scoutsB, boolean nearest, int all) {}
 
-    private record Moment(Clip a, Clip b, double seconds) {}
+    /** @param target morph target that is at one, -1 for none */
+    private record Moment(Clip a, Clip b, double seconds, int target) {}
 
-    private record Found(double largest, double sum, long count, Pair pair, int vertex, Moment moment) {}
+    private record Found(
+            double largest, double sum, long count, Compared pair, int vertex, double joints, int joint, Moment moment) {}
 
     private static final class Side {
         final Asset asset;
         final Rig rig;
         final Deformer deformer;
         final Matrix4d view;
+        final Matrix4d[] rest;
 
         Side(Asset asset) {
             this.asset = asset;
             rig = new Rig(asset);
             deformer = new Deformer(asset);
             view = Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
+            rest = rig.rest().world();
         }
 
         float[] positions(MeshPlace place, Pose pose, Matrix4d[] world, int[] some) {
-            float[] out = new float[(some == null ? deformer.vertexCount(place) : some.length) * 3];
-            if (some == null) {
-                deformer.deform(place, pose, world, view, out, null, false);
-            } else {
+            float[] out = new float[some.length * 3];
+            if (some.length * 2 < deformer.vertexCount(place)) {
                 deformer.deformSome(place, pose, world, view, some, out);
+                return out;
+            }
+            float[] all = new float[deformer.vertexCount(place) * 3];
+            deformer.deform(place, pose, world, view, all, null, false);
+            if (some.length * 3 == all.length && isCounting(some)) {
+                return all;
+            }
+            for (int i = 0; i < some.length; i++) {
+                System.arraycopy(all, some[i] * 3, out, i * 3, 3);
             }
             return out;
         }
 
-        Pose pose(Clip clip, double seconds) {
-            return clip == null ? rig.rest() : rig.at(clip, seconds);
+        private static boolean isCounting(int[] numbers) {
+            for (int i = 0; i < numbers.length; i++) {
+                if (numbers[i] != i) {
+                    return false;
+                }
+            }
+            return true;
+        }
+
+        Pose pose(Clip clip, double seconds, int target) {
+            Pose pose = clip == null ? rig.rest() : rig.at(clip, seconds);
+            for (int n = 0; target >= 0 && n < asset.nodes().size(); n++) {
+                double[] morph = pose.morph(n);
+                if (morph != null) {
+                    Arrays.fill(morph, 0);
+                    if (target < morph.length) {
+                        morph[target] = 1;
+                    }
+                }
+            }
+            return pose;
+        }
+
+        /** The farthest that anything lies from the origin at rest, in metres; at least the size of what is there. */
+        double reach() {
+            double far = 0;
+            Box box = Box.ofRest(asset);
+            if (!box.isEmpty()) {
+                Vector3d most = new Vector3d(box.min()).absolute().max(new Vector3d(box.max()).absolute());
+                far = most.length();
+            }
+            for (Matrix4d m : rest) {
+                double at = m.getTranslation(new Vector3d()).length();
+                far = Double.isFinite(at) ? Math.max(far, at) : far;
+            }
+            return far * asset.conventions().metresPerUnit();
+        }
+
+        int depth() {
+            int[] parents = asset.parents();
+            int[] depth = new int[parents.length];
+            int most = 0;
+            for (int n : asset.topDown()) {
+                depth[n] = parents[n] < 0 ? 1 : depth[parents[n]] + 1;
+                most = Math.max(most, depth[n]);
+            }
+            return most;
         }
     }
 
     private MotionProbe(Asset a, Asset b) {
         this.a = new Side(a);
         this.b = new Side(b);
-        pairMeshes();
-        if (this.a.deformer.places().isEmpty() && this.b.deformer.places().isEmpty()) {
-            pairJoints();
+        meshes = new MeshPairs(a, b, this.a.deformer.places(), this.b.deformer.places());
+        boolean sameMotion = sameMotion();
+        boolean alone = sameMotion && !meshes.pairs.isEmpty();
+        for (MeshPairs.Pair pair : meshes.pairs) {
+            int[] changed = sameMotion && pair.a().equals(pair.b()) ? changed(pair) : null;
+            alone &= changed != null;
+            pairs.add(compared(pair, changed));
         }
+        weightsAlone = alone;
+        unmatched.addAll(meshes.unmatched);
+        unmatched.addAll(Structure.joints(a, b));
+        pairJoints();
     }
 
     /**
@@ -97,95 +187,96 @@ public final class MotionProbe {
      * @throws java.util.concurrent.CancellationException when {@code work} was cancelled
      */
     public static Motion compare(Asset a, Asset b, Work work) {
-        if (a == b) {
-            return new Motion("same", 0, 0, "", -1, "", 0, 1, List.of());
-        }
-        return new MotionProbe(a, b).run(work);
-    }
-
-    private void pairMeshes() {
-        Map<String, List<MeshPlace>> byLabel = new HashMap<>();
-        for (MeshPlace place : b.deformer.places()) {
-            byLabel.computeIfAbsent(place.label(b.asset), k -> new ArrayList<>())
-                    .add(place);
-        }
-        List<MeshPlace> leftA = new ArrayList<>();
-        for (MeshPlace place : a.deformer.places()) {
-            List<MeshPlace> same = byLabel.get(place.label(a.asset));
-            if (same != null && !same.isEmpty()) {
-                // A mesh that stands in several places: that at the node of the same name.
-                String node = a.asset.nodes().get(place.node()).name();
-                MeshPlace twin = same.stream()
-                        .filter(p -> b.asset.nodes().get(p.node()).name().equals(node))
-                        .findFirst()
-                        .orElse(same.getFirst());
-                same.remove(twin);
-                pair(place, twin);
-            } else {
-                leftA.add(place);
-            }
-        }
-        List<MeshPlace> leftB = new ArrayList<>(b.deformer.places().stream()
-                .filter(p -> byLabel.get(p.label(b.asset)).contains(p))
-                .toList());
-        // Renamed parts still correspond when they are the only ones of their size.
-        for (MeshPlace place : leftA) {
-            int count = a.deformer.vertexCount(place);
-            Optional<MeshPlace> twin = leftB.stream()
-                    .filter(p -> b.deformer.vertexCount(p) == count)
-                    .findFirst();
-            if (twin.isPresent()) {
-                pair(place, twin.get());
-                leftB.remove(twin.get());
-            } else {
-                differ("mesh " + place.label(a.asset) + " is only in the first");
-            }
-        }
-        leftB.forEach(p -> differ("mesh " + p.label(b.asset) + " is only in the second"));
+        return a == b ? Motion.NONE : new MotionProbe(a, b).run(work);
     }
 
     private void pairJoints() {
         boolean[] joint = a.asset.jointFlags();
-        String[] names = a.asset.nodeRefs();
-        Map<String, Integer> others = new HashMap<>();
-        String[] refs = b.asset.nodeRefs();
-        for (int n = 0; n < refs.length; n++) {
-            others.put(refs[n], n);
+        boolean[] other = b.asset.jointFlags();
+        Map<String, ArrayDeque<Integer>> byName = new HashMap<>();
+        for (int n = 0; n < other.length; n++) {
+            if (other[n]) {
+                byName.computeIfAbsent(b.asset.nodes().get(n).name(), k -> new ArrayDeque<>())
+                        .add(n);
+            }
         }
         for (int n = 0; n < joint.length; n++) {
-            Integer twin = joint[n] ? others.get(names[n]) : null;
-            if (twin != null) {
-                joints.add(new int[] {n, twin});
-            } else if (joint[n]) {
-                differ("joint " + names[n] + " is only in the first");
+            ArrayDeque<Integer> twins = joint[n] ? byName.get(a.asset.nodes().get(n).name()) : null;
+            if (twins != null && !twins.isEmpty()) {
+                joints.add(new int[] {n, twins.poll()});
             }
         }
     }
 
-    private void differ(String what) {
-        unmatched.add(what);
-        if (topology.equals("same")) {
-            topology = what;
+    private Compared compared(MeshPairs.Pair pair, int[] changed) {
+        boolean nearest = meshes.byNearest(pair);
+        if (changed != null) {
+            int[] some = changed.length <= 4096 ? changed : evenly(changed, 4096);
+            return new Compared(pair.a(), pair.b(), changed, changed, some, some, false, pair.ofA().length);
         }
+        int[] scouts = nearest ? new int[0] : scouts(pair);
+        int[] ofA = Arrays.stream(scouts).map(i -> pair.ofA()[i]).toArray();
+        int[] ofB = Arrays.stream(scouts).map(i -> pair.ofB()[i]).toArray();
+        return new Compared(pair.a(), pair.b(), pair.ofA(), pair.ofB(), ofA, ofB, nearest, pair.ofA().length);
     }
 
-    private void pair(MeshPlace x, MeshPlace y) {
-        int countA = a.deformer.vertexCount(x);
-        int countB = b.deformer.vertexCount(y);
-        if (countA == 0 || countB == 0) {
-            if (countA != countB) {
-                differ("mesh " + x.label(a.asset) + " has " + countA + " vertices against " + countB);
+    private static int[] evenly(int[] all, int many) {
+        return IntStream.range(0, many)
+                .map(i -> all[(int) ((long) i * (all.length - 1) / (many - 1))])
+                .toArray();
+    }
+
+    /** For every joint the vertices it moves that stand out furthest in eight directions, by place in the list; rising. */
+    private int[] scouts(MeshPairs.Pair pair) {
+        float[] p = MeshTopology.restPositions(a.asset.meshes().get(pair.a().mesh()));
+        int[] heaviest = heaviest(pair);
+        Map<Integer, double[]> most = new HashMap<>();
+        Map<Integer, int[]> who = new HashMap<>();
+        for (int i = 0; i < pair.ofA().length; i++) {
+            int at = pair.ofA()[i] * 3;
+            double[] best = most.computeIfAbsent(heaviest[i], k -> filled(Double.NEGATIVE_INFINITY));
+            int[] which = who.computeIfAbsent(heaviest[i], k -> new int[8]);
+            for (int d = 0; d < 8; d++) {
+                double out = ((d & 1) == 0 ? p[at] : -p[at])
+                        + ((d & 2) == 0 ? p[at + 1] : -p[at + 1])
+                        + ((d & 4) == 0 ? p[at + 2] : -p[at + 2]);
+                if (out > best[d] || Double.isNaN(out)) {
+                    best[d] = out;
+                    which[d] = i;
+                }
             }
-            return;
         }
-        pairs.add(new Pair(x, y, countA == countB, changed(x, y)));
-        if (countA != countB) {
-            differ("mesh " + x.label(a.asset) + " has " + countA + " vertices against " + countB
-                    + "; compared by nearest vertex, both ways");
-        } else if (triangles(a.asset, x) != triangles(b.asset, y)) {
-            differ("mesh " + x.label(a.asset) + " has " + triangles(a.asset, x) + " triangles against "
-                    + triangles(b.asset, y));
+        return who.values().stream().flatMapToInt(Arrays::stream).sorted().distinct().toArray();
+    }
+
+    private static double[] filled(double with) {
+        double[] out = new double[8];
+        Arrays.fill(out, with);
+        return out;
+    }
+
+    /** Number of the joint that moves each vertex most; -1 where none does. */
+    private int[] heaviest(MeshPairs.Pair pair) {
+        int[] out = new int[pair.ofA().length];
+        Arrays.fill(out, -1);
+        int first = 0;
+        int i = 0;
+        for (Primitive primitive : a.asset.meshes().get(pair.a().mesh()).primitives()) {
+            Influences rows = pair.a().skin() < 0 ? null : primitive.influences();
+            int end = first + primitive.vertexCount();
+            for (; i < out.length && pair.ofA()[i] < end; i++) {
+                float most = 0;
+                int v = pair.ofA()[i] - first;
+                for (int e = rows == null ? 0 : rows.offsets()[v]; rows != null && e < rows.offsets()[v + 1]; e++) {
+                    if (rows.weights()[e] > most) {
+                        most = rows.weights()[e];
+                        out[i] = rows.joints()[e];
+                    }
+                }
+            }
+            first = end;
         }
+        return out;
     }
 
     /** True where skeleton and clips are the same objects, so that poses of one are poses of the other. */
@@ -197,16 +288,17 @@ public final class MotionProbe {
     }
 
     /**
-     * The vertices whose weights differ, where weights are all that can: skeleton, clips and shape are the same
+     * The drawn vertices whose weights differ, where weights are all that can: skeleton, clips and shape are the same
      * objects. Editing weights then costs what was edited, not the whole mesh.
      */
-    private int[] changed(MeshPlace x, MeshPlace y) {
-        boolean sameMotion = sameMotion() && x.equals(y);
-        List<Primitive> p = a.asset.meshes().get(x.mesh()).primitives();
-        List<Primitive> q = b.asset.meshes().get(y.mesh()).primitives();
-        if (!sameMotion || p.size() != q.size()) {
+    private int[] changed(MeshPairs.Pair pair) {
+        List<Primitive> p = a.asset.meshes().get(pair.a().mesh()).primitives();
+        List<Primitive> q = b.asset.meshes().get(pair.b().mesh()).primitives();
+        if (p.size() != q.size()) {
             return null;
         }
+        BitSet drawn = new BitSet();
+        Arrays.stream(pair.ofA()).forEach(drawn::set);
         IntStream.Builder out = IntStream.builder();
         int first = 0;
         for (int i = 0; i < p.size(); i++) {
@@ -218,7 +310,7 @@ public final class MotionProbe {
                 return null;
             }
             for (int v = 0; before != after && v < p.get(i).vertexCount(); v++) {
-                if (!before.sameRow(after, v)) {
+                if (drawn.get(first + v) && !before.sameRow(after, v)) {
                     out.add(first + v);
                 }
             }
@@ -227,194 +319,341 @@ public final class MotionProbe {
         return out.build().toArray();
     }
 
-    private static int triangles(Asset asset, MeshPlace place) {
-        return asset.meshes().get(place.mesh()).primitives().stream()
-                .map(Primitive::triangleCorners)
-                .mapToInt(c -> c.length / 3)
-                .sum();
+    /** Clips in pairs: by name, those of one name in their order; the one clip that is called as its file, with the other's. */
+    private Map<Clip, Clip> clips() {
+        Map<String, ArrayDeque<Clip>> byName = new LinkedHashMap<>();
+        b.asset.clips().forEach(c -> byName.computeIfAbsent(c.name(), k -> new ArrayDeque<>()).add(c));
+        Map<Clip, Clip> out = new java.util.IdentityHashMap<>();
+        List<Clip> left = new ArrayList<>();
+        for (Clip clip : a.asset.clips()) {
+            ArrayDeque<Clip> same = byName.getOrDefault(clip.name(), new ArrayDeque<>());
+            if (same.isEmpty()) {
+                left.add(clip);
+            } else {
+                out.put(clip, same.poll());
+            }
+        }
+        List<Clip> others = new ArrayList<>();
+        byName.values().forEach(others::addAll);
+        boolean unnamed = left.size() == 1
+                && others.size() == 1
+                && isCalledAsFile(left.getFirst(), a.asset)
+                && isCalledAsFile(others.getFirst(), b.asset);
+        if (unnamed) {
+            out.put(left.getFirst(), others.getFirst());
+            return out;
+        }
+        left.forEach(c -> unmatched.add(Text.of("probe.clip.first", c.name())));
+        others.forEach(c -> unmatched.add(Text.of("probe.clip.second", c.name())));
+        return out;
     }
 
-    private List<Moment> moments() {
-        List<Moment> moments = new ArrayList<>();
-        moments.add(new Moment(null, null, 0));
-        for (int c = 0; c < a.asset.clips().size(); c++) {
-            Clip clipA = a.asset.clips().get(c);
-            Clip clipB = twin(clipA, c);
-            if (clipB == null) {
-                unmatched.add("clip " + clipA.name() + " is only in the first");
-                continue;
-            }
-            for (double seconds : times(clipA, clipB)) {
-                moments.add(new Moment(clipA, clipB, seconds));
-            }
-        }
-        for (Clip clip : b.asset.clips()) {
-            if (a.asset.clips().stream().noneMatch(x -> x.name().equals(clip.name()))) {
-                unmatched.add("clip " + clip.name() + " is only in the second");
-            }
-        }
-        if (sameMotion() && pairs.stream().anyMatch(p -> p.changed != null && p.changed.length > 0)) {
-            for (TrialPose pose : TrialPoses.of(a.asset)) {
-                Clip clip = pose.clip(a.asset);
-                moments.add(new Moment(clip, clip, 0.5));
-                moments.add(new Moment(clip, clip, 1));
-            }
-        }
-        return moments;
-    }
-
-    private Clip twin(Clip clip, int index) {
-        List<Clip> others = b.asset.clips();
-        // Files may hold several clips of one name; then they correspond by order.
-        if (index < others.size() && others.get(index).name().equals(clip.name())) {
-            return others.get(index);
-        }
-        return others.stream()
-                .filter(o -> o.name().equals(clip.name()))
-                .findFirst()
-                .orElse(null);
-    }
-
-    private static double[] times(Clip a, Clip b) {
-        TreeSet<Double> times = new TreeSet<>();
-        a.keyTimes().forEach(t -> times.add((double) t));
-        b.keyTimes().forEach(t -> times.add((double) t));
-        if (times.isEmpty()) {
-            return new double[0];
-        }
-        double first = times.first();
-        double last = times.last();
-        Double before = null;
-        for (Double t : List.copyOf(times)) {
-            if (before != null) {
-                times.add((before + t) / 2);
-            }
-            before = t;
-        }
-        long steps = (long) Math.min(4.0 * MOST_MOMENTS, (last - first) * FIXED_RATE);
-        for (long i = 1; i < steps; i++) {
-            times.add(first + i / FIXED_RATE);
-        }
-        double[] all = times.stream().mapToDouble(Double::doubleValue).toArray();
-        if (all.length <= MOST_MOMENTS) {
-            return all;
-        }
-        return IntStream.range(0, MOST_MOMENTS)
-                .mapToDouble(i -> all[(int) ((long) i * (all.length - 1) / (MOST_MOMENTS - 1))])
-                .toArray();
+    /** Formats without names for clips have them called as the file. */
+    private static boolean isCalledAsFile(Clip clip, Asset asset) {
+        return clip.name().isEmpty() || clip.name().equals(asset.name());
     }
 
     private Motion run(Work work) {
-        List<Moment> moments = moments();
-        int[] done = {0};
-        Found total = IntStream.range(0, moments.size())
-                .parallel()
-                .mapToObj(i -> {
-                    work.stopIfCancelled();
-                    Found found = measure(moments.get(i));
-                    synchronized (done) {
-                        work.at(++done[0] / (double) moments.size(), "comparing motion");
-                    }
-                    return found;
-                })
-                .reduce(new Found(0, 0, 0, null, -1, null), MotionProbe::worse);
-        boolean moved = total.vertex >= 0;
-        Moment at = moved ? total.moment : moments.getFirst();
+        double reach = Math.max(a.reach(), b.reach());
+        List<Moment> still = new ArrayList<>(List.of(new Moment(null, null, 0, -1)));
+        int targets = pairs.stream()
+                .mapToInt(p -> a.asset.meshes().get(p.a.mesh()).targetCount())
+                .max()
+                .orElse(0);
+        for (int t = 0; t < targets && !weightsAlone; t++) {
+            still.add(new Moment(null, null, 0, t));
+        }
+        if (weightsAlone && pairs.stream().anyMatch(p -> p.ofA.length > 0)) {
+            for (TrialPose pose : TrialPoses.of(a.asset)) {
+                Clip clip = pose.clip(a.asset);
+                still.add(new Moment(clip, clip, 0.5, -1));
+                still.add(new Moment(clip, clip, 1, -1));
+            }
+        }
+        Map<Clip, Clip> twins = clips();
+        Found total = measured(still, reach, work, 0, 1.0 / (1 + twins.size()));
+        long moments = still.size();
+        int number = 1;
+        for (Clip clip : a.asset.clips()) {
+            Clip twin = twins.get(clip);
+            if (twin == null) {
+                continue;
+            }
+            List<Moment> all = Arrays.stream(Moments.of(clip, twin))
+                    .mapToObj(t -> new Moment(clip, twin, t, -1))
+                    .toList();
+            List<Moment> whole = whole(all, reach, work);
+            total = worse(total, measured(whole, reach, work, number++ / (1.0 + twins.size()), 1.0 / (1 + twins.size())));
+            moments += whole.size();
+        }
+        List<String> structure = new ArrayList<>(meshes.renamed);
+        structure.addAll(Structure.of(a.asset, b.asset, meshes));
+        turnedOver(structure);
+        return motion(total, (int) moments, structure, reach);
+    }
+
+    private Motion motion(Found total, int moments, List<String> structure, double reach) {
+        boolean byJoints = pairs.isEmpty() && a.deformer.places().isEmpty() && b.deformer.places().isEmpty();
+        double largest = byJoints ? total.joints : total.largest;
+        boolean moved = byJoints ? total.joint >= 0 : total.vertex >= 0;
+        Moment at = moved ? total.moment : new Moment(null, null, 0, -1);
+        String joint = total.joint < 0 ? "" : a.asset.nodeRef(joints.get(total.joint)[0]);
+        double rounding = reach * (0x1p-20 + 0x1p-23 * Math.max(a.depth(), b.depth()));
         return new Motion(
-                topology,
-                total.largest,
+                Stream.concat(meshes.topology.stream(), meshes.unmatched.stream())
+                        .findFirst()
+                        .orElse("same"),
+                largest,
                 total.count == 0 ? 0 : total.sum / total.count,
-                !moved
-                        ? ""
-                        : total.pair == null
-                                ? a.asset.nodeRef(joints.get(total.vertex)[0])
-                                : total.pair.a.label(a.asset),
-                total.pair == null ? -1 : total.vertex,
+                !moved ? "" : byJoints ? joint : total.pair.a.label(a.asset),
+                byJoints ? -1 : total.vertex,
                 at.a == null ? "" : at.a.name(),
                 at.seconds,
-                moments.size(),
-                List.copyOf(unmatched));
+                moments,
+                List.copyOf(unmatched),
+                structure,
+                total.joints,
+                joint,
+                rounding);
+    }
+
+    /** Of all moments of a clip those where every vertex is looked at. */
+    private List<Moment> whole(List<Moment> all, double reach, Work work) {
+        long vertices = 1 + pairs.stream().mapToLong(p -> p.ofA.length * (p.nearest ? NEAREST : 1L)).sum();
+        int even = (int) Math.clamp(MOST_POSED / vertices, LEAST_MOMENTS, Integer.MAX_VALUE);
+        if (all.size() <= even) {
+            return all;
+        }
+        double[] part = new double[all.size()];
+        IntStream.range(0, part.length).parallel().forEach(i -> {
+            work.stopIfCancelled();
+            Found few = measure(all.get(i), reach, true);
+            part[i] = Math.max(few.largest, few.joints);
+        });
+        BitSet chosen = new BitSet();
+        for (int i = 0; i < even; i++) {
+            chosen.set((int) ((long) i * (all.size() - 1) / (even - 1)));
+        }
+        IntStream.range(0, part.length)
+                .boxed()
+                .sorted(Comparator.comparingDouble((Integer i) -> -part[i]))
+                .limit(WORST)
+                .forEach(chosen::set);
+        return chosen.stream().mapToObj(all::get).toList();
+    }
+
+    private Found measured(List<Moment> moments, double reach, Work work, double from, double share) {
+        int[] done = {0};
+        Found[] found = new Found[moments.size()];
+        IntStream.range(0, found.length).parallel().forEach(i -> {
+            work.stopIfCancelled();
+            found[i] = measure(moments.get(i), reach, false);
+            synchronized (done) {
+                work.at(from + share * ++done[0] / found.length, "comparing motion");
+            }
+        });
+        // Summed in the order of time, so that the mean has the same bits on any number of cores.
+        return Arrays.stream(found).reduce(new Found(0, 0, 0, null, -1, 0, -1, null), MotionProbe::worse);
     }
 
     private static Found worse(Found x, Found y) {
-        Found top = y.largest > x.largest ? y : x;
-        return new Found(top.largest, x.sum + y.sum, x.count + y.count, top.pair, top.vertex, top.moment);
+        Found top = y.largest > x.largest || y.vertex < 0 && x.vertex < 0 && y.joints > x.joints ? y : x;
+        Found swung = y.joints > x.joints ? y : x;
+        return new Found(
+                top.largest,
+                x.sum + y.sum,
+                x.count + y.count,
+                top.pair,
+                top.vertex,
+                swung.joints,
+                swung.joint,
+                top.moment);
     }
 
-    private Found measure(Moment moment) {
+    private Found measure(Moment moment, double reach, boolean few) {
         // Where only weights differ both sides stand in the same pose.
-        boolean samePose = !pairs.isEmpty() && pairs.stream().allMatch(pair -> pair.changed != null);
-        Pose poseA = a.pose(moment.a, moment.seconds);
-        Pose poseB = samePose ? poseA : b.pose(moment.b, moment.seconds);
+        Pose poseA = a.pose(moment.a, moment.seconds, moment.target);
+        Pose poseB = weightsAlone ? poseA : b.pose(moment.b, moment.seconds, moment.target);
         Matrix4d[] worldA = poseA.world();
-        Matrix4d[] worldB = samePose ? worldA : poseB.world();
-        Found found = ofJoints(worldA, worldB, moment);
-        for (Pair pair : pairs) {
-            float[] p = a.positions(pair.a, poseA, worldA, pair.changed);
-            float[] q = b.positions(pair.b, poseB, worldB, pair.changed);
-            double[] apart = pair.sameCount ? byNumber(p, q) : nearestBothWays(p, q);
+        Matrix4d[] worldB = weightsAlone ? worldA : poseB.world();
+        Found found = ofJoints(worldA, worldB, moment, reach);
+        for (Compared pair : pairs) {
+            if (few && pair.nearest) {
+                continue;
+            }
+            float[] p = a.positions(pair.a, poseA, worldA, few ? pair.scoutsA : pair.ofA);
+            float[] q = b.positions(pair.b, poseB, worldB, few ? pair.scoutsB : pair.ofB);
+            double[] apart = pair.nearest ? nearestBothWays(pair, p, q) : byNumber(p, q);
             double largest = 0;
             int vertex = -1;
             double sum = 0;
             for (int v = 0; v < apart.length; v++) {
                 sum += apart[v];
-                // A number that is not finite is as far off as can be, and is said so by the checks.
                 if (apart[v] > largest) {
                     largest = apart[v];
-                    vertex = pair.changed == null ? v : pair.changed[v];
+                    // From the second side's vertices there is no number on the first.
+                    vertex = v < p.length / 3 ? (few ? pair.scoutsA : pair.ofA)[v] : pair.ofB[v - p.length / 3];
                 }
             }
-            int all = pair.changed == null ? apart.length : a.deformer.vertexCount(pair.a);
-            found = worse(found, new Found(largest, sum, all, vertex < 0 ? null : pair, vertex, moment));
+            int all = pair.nearest ? apart.length : pair.all;
+            found = worse(
+                    found,
+                    new Found(largest, sum, all, vertex < 0 ? null : pair, vertex, found.joints, found.joint, moment));
         }
         return found;
     }
 
-    private Found ofJoints(Matrix4d[] worldA, Matrix4d[] worldB, Moment moment) {
+    private Found ofJoints(Matrix4d[] worldA, Matrix4d[] worldB, Moment moment, double reach) {
         double largest = 0;
-        double sum = 0;
         int worst = -1;
-        for (int i = 0; i < joints.size(); i++) {
-            Vector3d p = a.view.transformPosition(worldA[joints.get(i)[0]].getTranslation(new Vector3d()));
-            Vector3d q = b.view.transformPosition(worldB[joints.get(i)[1]].getTranslation(new Vector3d()));
-            double apart = p.distance(q);
+        double sum = 0;
+        for (int i = 0; i < joints.size() && !weightsAlone; i++) {
+            double apart = jointApart(joints.get(i), worldA, worldB, reach);
             sum += apart;
             if (apart > largest) {
                 largest = apart;
                 worst = i;
             }
         }
-        return new Found(largest, sum, joints.size(), null, worst, moment);
+        boolean figure = pairs.isEmpty();
+        return new Found(0, figure ? sum : 0, figure ? joints.size() : 0, null, -1, largest, worst, moment);
+    }
+
+    /** How far a joint, and points beside it that turned with it since rest, are from where the other side has them. */
+    private double jointApart(int[] pair, Matrix4d[] worldA, Matrix4d[] worldB, double reach) {
+        Matrix4d seenA = new Matrix4d(a.view).mul(worldA[pair[0]]);
+        Matrix4d seenB = new Matrix4d(b.view).mul(worldB[pair[1]]);
+        Matrix4d turnA = turned(seenA, a.view, a.rest[pair[0]]);
+        Matrix4d turnB = turned(seenB, b.view, b.rest[pair[1]]);
+        Vector3d p = seenA.getTranslation(new Vector3d());
+        Vector3d q = seenB.getTranslation(new Vector3d());
+        double most = distance(p, q);
+        for (int axis = 0; axis < 3 && turnA != null && turnB != null; axis++) {
+            Vector3d x = turnA.getColumn(axis, new org.joml.Vector4d()).xyz(new Vector3d());
+            Vector3d y = turnB.getColumn(axis, new org.joml.Vector4d()).xyz(new Vector3d());
+            most = Math.max(most, BESIDE * reach * distance(x, y));
+        }
+        return most;
+    }
+
+    /** The turn since rest; null where a scale of nothing leaves none. */
+    private static Matrix4d turned(Matrix4d seen, Matrix4d view, Matrix4d rest) {
+        Matrix4d before = new Matrix4d(view).mul(rest);
+        Matrix4d m = new Matrix4d(seen).setTranslation(0, 0, 0).mul(before.setTranslation(0, 0, 0).invert());
+        boolean whole = m.isFinite() && Math.abs(m.determinant3x3()) > 1e-12;
+        return whole ? m : null;
     }
 
     private static double[] byNumber(float[] p, float[] q) {
         double[] apart = new double[p.length / 3];
         for (int v = 0; v < apart.length; v++) {
-            apart[v] = distance(p, v, q, v);
+            double dx = (double) p[v * 3] - q[v * 3];
+            double dy = (double) p[v * 3 + 1] - q[v * 3 + 1];
+            double dz = (double) p[v * 3 + 2] - q[v * 3 + 2];
+            double d = Math.sqrt(dx * dx + dy * dy + dz * dz);
+            boolean same = Double.isNaN(d) && Arrays.equals(p, v * 3, v * 3 + 3, q, v * 3, v * 3 + 3);
+            apart[v] = !Double.isNaN(d) ? d : same ? 0 : Double.POSITIVE_INFINITY;
         }
         return apart;
     }
 
-    private static double distance(float[] p, int i, float[] q, int j) {
-        double dx = (double) p[i * 3] - q[j * 3];
-        double dy = (double) p[i * 3 + 1] - q[j * 3 + 1];
-        double dz = (double) p[i * 3 + 2] - q[j * 3 + 2];
-        double d = Math.sqrt(dx * dx + dy * dy + dz * dz);
-        return Double.isNaN(d) ? 0 : d;
+    private static double distance(Vector3d p, Vector3d q) {
+        double d = p.distance(q);
+        boolean same = Double.compare(p.x, q.x) == 0 && Double.compare(p.y, q.y) == 0 && Double.compare(p.z, q.z) == 0;
+        return Double.isNaN(d) ? same ? 0 : Double.POSITIVE_INFINITY : d;
     }
 
-    private static double[] nearestBothWays(float[] p, float[] q) {
-        PointGrid ofQ = new PointGrid(q);
-        PointGrid ofP = new PointGrid(p);
-        int n = p.length / 3;
-        double[] apart = new double[n + q.length / 3];
-        for (int v = 0; v < n; v++) {
-            apart[v] = ofQ.nearestDistance(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
-        }
-        for (int v = n; v < apart.length; v++) {
-            int at = (v - n) * 3;
-            apart[v] = ofP.nearestDistance(q[at], q[at + 1], q[at + 2]);
-        }
+    private double[] nearestBothWays(Compared pair, float[] p, float[] q) {
+        double[] there = toSurface(p, q, pair.ofB, MeshTopology.of(b.asset.meshes().get(pair.b.mesh())));
+        double[] back = toSurface(q, p, pair.ofA, MeshTopology.of(a.asset.meshes().get(pair.a.mesh())));
+        double[] apart = Arrays.copyOf(there, there.length + back.length);
+        System.arraycopy(back, 0, apart, there.length, back.length);
         return apart;
+    }
+
+    /**
+     * Distance of every point to a surface, to its nearest vertex where it has no triangle.
+     *
+     * @param drawn vertices whose places are given, rising
+     */
+    private static double[] toSurface(float[] points, float[] places, int[] drawn, MeshTopology of) {
+        double[] out = new double[points.length / 3];
+        if (of.corners().length == 0) {
+            PointTree tree = new PointTree(places);
+            Arrays.setAll(out, v -> tree.nearestDistance(points[v * 3], points[v * 3 + 1], points[v * 3 + 2]));
+            return out;
+        }
+        int[] number = new int[of.vertexCount()];
+        for (int i = 0; i < drawn.length; i++) {
+            number[drawn[i]] = i;
+        }
+        TriangleTree tree = new TriangleTree(
+                Arrays.stream(of.corners()).map(v -> number[v]).toArray(), places);
+        for (int v = 0; v < out.length; v++) {
+            boolean finite = Float.isFinite(points[v * 3] + points[v * 3 + 1] + points[v * 3 + 2]);
+            TriangleTree.Hit hit = finite
+                    ? tree.nearestPoint(points[v * 3], points[v * 3 + 1], points[v * 3 + 2], t -> true)
+                    : null;
+            out[v] = hit == null ? Double.POSITIVE_INFINITY : hit.distance();
+        }
+        return out;
+    }
+
+    /** Triangles whose front shows the other way at rest, though their corners are the same. */
+    private void turnedOver(List<String> out) {
+        Pose restA = a.rig.rest();
+        Pose restB = b.rig.rest();
+        for (Compared pair : pairs) {
+            if (pair.nearest || weightsAlone) {
+                continue;
+            }
+            int[] p = MeshTopology.of(a.asset.meshes().get(pair.a.mesh())).corners();
+            int[] q = MeshTopology.of(b.asset.meshes().get(pair.b.mesh())).corners();
+            if (p.length != q.length) {
+                continue;
+            }
+            float[] x = new float[a.deformer.vertexCount(pair.a) * 3];
+            float[] y = new float[b.deformer.vertexCount(pair.b) * 3];
+            a.deformer.deform(pair.a, restA, a.rest, a.view, x, null, false);
+            b.deformer.deform(pair.b, restB, b.rest, b.view, y, null, false);
+            double sign = facing(a, pair.a) * facing(b, pair.b);
+            int over = 0;
+            int counted = 0;
+            for (int t = 0; t + 2 < p.length; t += 3) {
+                Vector3d m = normal(x, p, t);
+                Vector3d n = normal(y, q, t);
+                double cos = m.dot(n) / Math.sqrt(m.lengthSquared() * n.lengthSquared());
+                if (Math.abs(cos) > 0.5) {
+                    counted++;
+                    over += cos * sign < 0 ? 1 : 0;
+                }
+            }
+            // A sliver that rounding turns is no fault; one in a hundred is.
+            if (over > 0 && over * 100L >= counted) {
+                out.add(Text.of("probe.turned.over", pair.a.label(a.asset), over));
+            }
+        }
+    }
+
+    /** glTF 2.0, 3.7.2.1: a transform that mirrors turns the front to the other side. */
+    private static double facing(Side side, MeshPlace place) {
+        Matrix4d m = new Matrix4d(side.view);
+        if (place.skin() < 0) {
+            return Math.signum(m.mul(side.rest[place.node()]).determinant3x3());
+        }
+        var skin = side.asset.skins().get(place.skin());
+        return skin.joints().length == 0
+                ? 1
+                : Math.signum(
+                        m.mul(side.rest[skin.joints()[0]]).mul(skin.inverseBind(0)).determinant3x3());
+    }
+
+    private static Vector3d normal(float[] x, int[] corners, int t) {
+        int a = corners[t] * 3;
+        int b = corners[t + 1] * 3;
+        int c = corners[t + 2] * 3;
+        Vector3d u = new Vector3d((double) x[b] - x[a], (double) x[b + 1] - x[a + 1], (double) x[b + 2] - x[a + 2]);
+        Vector3d v = new Vector3d((double) x[c] - x[a], (double) x[c + 1] - x[a + 1], (double) x[c + 2] - x[a + 2]);
+        return u.cross(v);
     }
 }

@@ -1,10 +1,8 @@
 package org.cleanmarrow.probe;
 
 import java.util.ArrayList;
-import java.util.BitSet;
-import java.util.HashMap;
+import java.util.Arrays;
 import java.util.List;
-import java.util.Map;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Mesh;
@@ -18,10 +16,10 @@ import org.cleanmarrow.step.Work;
 
 /**
  * How far a coarser mesh strays from the one it was made of: the distance of every vertex to the nearest point of the
- * coarser surface at rest, and how much further apart the two are in any frame of the clips.
+ * coarser surface at rest, and in the frames of the clips of the surfaces as they are then.
  *
  * @param restMetres  largest distance at rest
- * @param clipsMetres largest distance in any frame between a vertex and the point that was nearest to it at rest
+ * @param clipsMetres the same in any frame looked at, at most 40 a clip
  * @param clip        where that is, empty where there are no clips
  */
 public record Simplified(double restMetres, double clipsMetres, String clip, int frames) {
@@ -33,22 +31,10 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
         Deformer coarseDeformer = new Deformer(coarse);
         Rig fineRig = new Rig(fine);
         Rig coarseRig = new Rig(coarse);
-        float[] at = fineDeformer.positions(of, fineRig.rest());
-        float[] surface = coarseDeformer.positions(to, coarseRig.rest());
         int[] corners = MeshTopology.of(coarse.meshes().get(to.mesh())).corners();
-        boolean[] drawn = drawn(fine.meshes().get(of.mesh()));
-        TriangleTree tree = new TriangleTree(corners, surface);
-        Shells shells = new Shells(fine.meshes().get(of.mesh()), coarse.meshes().get(to.mesh()), corners);
-        TriangleTree.Hit[] nearest = new TriangleTree.Hit[at.length / 3];
-        double rest = 0;
-        for (int v = 0; v < nearest.length; v++) {
-            if (drawn[v]) {
-                int own = shells.of(v);
-                nearest[v] = tree.nearestPoint(
-                        at[v * 3], at[v * 3 + 1], at[v * 3 + 2], t -> own < 0 || shells.ofTriangle(t) == own);
-            }
-            rest = nearest[v] == null ? rest : Math.max(rest, nearest[v].distance());
-        }
+        int[] drawn = drawn(fine.meshes().get(of.mesh()));
+        TriangleTree tree = new TriangleTree(corners, coarseDeformer.positions(to, coarseRig.rest()));
+        double rest = largest(tree, fineDeformer.positions(of, fineRig.rest()), drawn);
         double most = 0;
         String where = "";
         int frames = 0;
@@ -57,13 +43,11 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
             for (double seconds : moments(clip)) {
                 work.stopIfCancelled();
                 frames++;
-                Pose pose = fineRig.at(clip, seconds);
                 Pose other = twin < 0
                         ? coarseRig.rest()
                         : coarseRig.at(coarse.clips().get(twin), seconds);
-                float[] moved = fineDeformer.positions(of, pose);
-                float[] under = coarseDeformer.positions(to, other);
-                double here = largest(moved, under, corners, nearest);
+                tree.refit(coarseDeformer.positions(to, other));
+                double here = largest(tree, fineDeformer.positions(of, fineRig.at(clip, seconds)), drawn);
                 if (here > most) {
                     most = here;
                     where = clip.name();
@@ -74,42 +58,17 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
         return new Simplified(rest * metres, Math.max(most, rest) * metres, where, frames);
     }
 
-    /**
-     * Which shell of the finer mesh a triangle of the coarser came from, known by where its first corner is. What lies on
-     * another shell may be nearer at rest and goes its own way in a clip, so it is no measure.
-     */
-    private static final class Shells {
-        private final MeshTopology fine;
-        private final int[] ofTriangle;
-        private final BitSet left = new BitSet();
-
-        Shells(Mesh of, Mesh coarse, int[] corners) {
-            fine = MeshTopology.of(of);
-            float[] at = MeshTopology.restPositions(of);
-            Map<List<Float>, Integer> shellAt = new HashMap<>();
-            for (int v = 0; v < of.vertexCount(); v++) {
-                shellAt.put(List.of(at[v * 3], at[v * 3 + 1], at[v * 3 + 2]), fine.shellOf(v));
-            }
-            float[] kept = MeshTopology.restPositions(coarse);
-            ofTriangle = new int[corners.length / 3];
-            for (int t = 0; t < ofTriangle.length; t++) {
-                int c = corners[t * 3] * 3;
-                ofTriangle[t] = shellAt.getOrDefault(List.of(kept[c], kept[c + 1], kept[c + 2]), -1);
-                if (ofTriangle[t] >= 0) {
-                    left.set(ofTriangle[t]);
-                }
-            }
-        }
-
-        int ofTriangle(int t) {
-            return ofTriangle[t];
-        }
-
-        /** Shell of a vertex of the finer mesh; -1 where nothing of it is left. */
-        int of(int vertex) {
-            int shell = fine.shellOf(vertex);
-            return left.get(shell) ? shell : -1;
-        }
+    /** Largest distance from any of the points to the surface. */
+    private static double largest(TriangleTree surface, float[] points, int[] some) {
+        return Arrays.stream(some)
+                .parallel()
+                .mapToDouble(v -> {
+                    TriangleTree.Hit hit =
+                            surface.nearestPoint(points[v * 3], points[v * 3 + 1], points[v * 3 + 2], t -> true);
+                    return hit == null ? 0 : hit.distance();
+                })
+                .max()
+                .orElse(0);
     }
 
     private static List<Double> moments(Clip clip) {
@@ -125,32 +84,7 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
         return out;
     }
 
-    private static double largest(float[] moved, float[] under, int[] corners, TriangleTree.Hit[] nearest) {
-        double most = 0;
-        for (int v = 0; v < nearest.length; v++) {
-            if (nearest[v] == null) {
-                continue;
-            }
-            int t = nearest[v].triangle() * 3;
-            double u = nearest[v].u();
-            double w = nearest[v].v();
-            double sum = 0;
-            for (int i = 0; i < 3; i++) {
-                double p = (1 - u - w) * under[corners[t] * 3 + i]
-                        + u * under[corners[t + 1] * 3 + i]
-                        + w * under[corners[t + 2] * 3 + i];
-                sum += (p - moved[v * 3 + i]) * (p - moved[v * 3 + i]);
-            }
-            most = Math.max(most, Double.isNaN(sum) ? 0 : sum);
-        }
-        return Math.sqrt(most);
-    }
-
-    private static boolean[] drawn(Mesh mesh) {
-        boolean[] out = new boolean[mesh.vertexCount()];
-        for (int corner : MeshTopology.of(mesh).corners()) {
-            out[corner] = true;
-        }
-        return out;
+    private static int[] drawn(Mesh mesh) {
+        return Arrays.stream(MeshTopology.of(mesh).corners()).sorted().distinct().toArray();
     }
 }

@@ -11,6 +11,7 @@ import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Sampler;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.pose.Rig;
@@ -30,13 +31,17 @@ import org.joml.Vector3d;
  * <p>Each node n gets a fold F with W(n) = W'(n) F at every moment, W the old and W' the new world transform.
  * With parent fold P the new local transform is P L F^-1. Joints keep their rotation, so their fold is a plain
  * scale along their axes; other nodes lose it. Above a joint or an animated node P must be a similarity: otherwise the
- * result would hold shear, which no node can, and the step refuses. The node's own scale may be uneven.
+ * result would hold shear, which no node can, and the step refuses. The node's own scale may be uneven. Keys of scale that
+ * never leave the rest scale count as none, and even ones are folded like any other; a node whose keys scale it unevenly
+ * keeps its turn, because its axes cannot be seen in turned ones.
  */
 @StepInfo(
         name = "freeze-nodes",
         says = "Folds node rotation and scale into vertices, joints, binds and keys, so that nodes read zero and one.")
 public record FreezeNodes() implements Step {
     private static final double EVEN = 1e-5;
+    /** How near keys must keep to a value to be it. */
+    private static final double SAME = 1e-6;
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -48,7 +53,10 @@ public record FreezeNodes() implements Step {
         private final int[] parents;
         private final boolean[] joint;
         private final boolean[] turned;
+        /** Whether keys scale the node otherwise than evenly. */
         private final boolean[] scaled;
+        /** Whether keys scale it at all. */
+        private final boolean[] sized;
         private final boolean[] movingBelow;
         private final Matrix3d[] fold;
         private final Node[] nodes;
@@ -69,6 +77,7 @@ public record FreezeNodes() implements Step {
             joint = asset.jointFlags();
             turned = new boolean[count];
             scaled = new boolean[count];
+            sized = new boolean[count];
             movingBelow = new boolean[count];
             fold = new Matrix3d[count];
             nodes = asset.nodes().toArray(Node[]::new);
@@ -100,20 +109,54 @@ public record FreezeNodes() implements Step {
         private void findMoving() {
             for (Clip clip : asset.clips()) {
                 for (Channel channel : clip.channels()) {
-                    if (channel.node() >= 0) {
-                        turned[channel.node()] |= channel.path() == Channel.Path.ROTATION;
-                        scaled[channel.node()] |= channel.path() == Channel.Path.SCALE;
+                    int n = channel.node();
+                    if (n >= 0 && channel.path() == Channel.Path.ROTATION) {
+                        turned[n] |= !holds(channel.sampler(), asset.nodes().get(n).local().rotation());
+                    } else if (n >= 0 && channel.path() == Channel.Path.SCALE) {
+                        float[] rest = asset.nodes().get(n).local().scale();
+                        sized[n] |= !holds(channel.sampler(), rest);
+                        scaled[n] |= !holds(channel.sampler(), rest) && !(isEven(channel.sampler()) && isEven(rest, 0));
                     }
                 }
             }
             int[] order = asset.topDown();
             for (int i = order.length - 1; i >= 0; i--) {
                 int n = order[i];
-                movingBelow[n] |= keepsTurn(n) || turned[n] || scaled[n];
+                movingBelow[n] |= keepsTurn(n) || turned[n] || sized[n];
                 if (parents[n] >= 0) {
                     movingBelow[parents[n]] |= movingBelow[n];
                 }
             }
+        }
+
+        /** True where keys never leave a value, so that they are no motion. */
+        private static boolean holds(Sampler keys, float[] rest) {
+            int width = rest.length;
+            boolean cubic = keys.interpolation() == Sampler.Interpolation.CUBICSPLINE;
+            for (int at = 0, part = 0; at + width <= keys.values().length; at += width, part++) {
+                boolean tangent = cubic && part % 3 != 1;
+                for (int i = 0; i < width; i++) {
+                    float wanted = tangent ? 0 : rest[i];
+                    if (!(Math.abs(keys.values()[at + i] - wanted) <= SAME * Math.max(1e-3, Math.abs(rest[i])))) {
+                        return false;
+                    }
+                }
+            }
+            return true;
+        }
+
+        private static boolean isEven(Sampler keys) {
+            for (int at = 0; at + 3 <= keys.values().length; at += 3) {
+                if (!isEven(keys.values(), at)) {
+                    return false;
+                }
+            }
+            return true;
+        }
+
+        private static boolean isEven(float[] size, int at) {
+            double near = SAME * Math.abs(size[at]);
+            return Math.abs(size[at] - size[at + 1]) <= near && Math.abs(size[at] - size[at + 2]) <= near;
         }
 
         /** Joints, and nodes whose own axes mean something: cameras, and what an extension put there. */
@@ -134,15 +177,26 @@ public record FreezeNodes() implements Step {
                 fold[n] = whole;
                 Vector3d at = above.transform(local.position());
                 replace(n, Local.at(at.x, at.y, at.z));
-                maps[n] = new NodeMap(above, new Vector3d(), new Quaterniond(), new Quaterniond(), new Matrix3d());
+                // Keys that hold the rest turn and scale hold none afterwards.
+                maps[n] = new NodeMap(
+                        above,
+                        new Vector3d(),
+                        local.matrix() == null ? undone(local.turn()) : new Quaterniond(),
+                        new Quaterniond(),
+                        local.matrix() == null ? inverseOf(local.size()) : new Matrix3d());
                 return;
             }
             // What is above must turn without shearing; a scale of its own a node may have as uneven as it likes.
             Matrix3d upright = local.matrix() == null ? above : whole;
             requireEven(n, upright);
-            requireSize(n, whole);
-            Matrix3d own = scaled[n] ? new Matrix3d() : size;
-            boolean mirrored = new Matrix3d(above).mul(turn).mul(own).determinant() < 0;
+            Vector3d rests = local.size();
+            boolean vanishes = sized[n] && rests.x * rests.y * rests.z == 0;
+            // Keys that scale evenly are counted in the rest scale once that is folded; others stay as they are.
+            boolean keepsSize = vanishes || scaled[n] && !(rests.x == rests.y && rests.x == rests.z && rests.x > 0);
+            Matrix3d own = keepsSize ? new Matrix3d() : size;
+            Matrix3d folded = new Matrix3d(above).mul(turn).mul(own);
+            requireSize(n, folded);
+            boolean mirrored = folded.determinant() < 0;
             Matrix3d mirror = new Matrix3d().scaling(mirrored ? -1 : 1, 1, 1);
             double aboveFactor = Math.cbrt(Math.abs(upright.determinant()));
             Matrix3d right;
@@ -156,7 +210,7 @@ public record FreezeNodes() implements Step {
                         .mul(mirror);
                 right = signs(own).mul(mirror);
             } else {
-                fold[n] = whole;
+                fold[n] = folded;
                 right = new Matrix3d(above).mul(turn).invert();
             }
             if (isUnit(above) && isUnit(fold[n]) && local.matrix() == null) {
@@ -164,7 +218,7 @@ public record FreezeNodes() implements Step {
                 fold[n] = new Matrix3d();
                 return;
             }
-            Matrix3d scale = scaled[n] ? new Matrix3d() : new Matrix3d().scaling(0);
+            Matrix3d scale = keepsSize || local.matrix() != null ? new Matrix3d() : inverseOf(rests);
             NodeMap map =
                     new NodeMap(above, new Vector3d(), NodeMap.properPart(above), NodeMap.properPart(right), scale);
             maps[n] = map;
@@ -174,7 +228,19 @@ public record FreezeNodes() implements Step {
                             above.transform(local.position()),
                             NodeMap.properPart(new Matrix3d(whole).mul(fold[n].invert(new Matrix3d()))),
                             new Vector3d(1));
-            replace(n, scaled[n] ? mapped : new Local(mapped.translation(), clean(mapped.rotation()), ones(), null));
+            replace(n, keepsSize ? mapped : new Local(mapped.translation(), clean(mapped.rotation()), ones(), null));
+        }
+
+        private static Matrix3d inverseOf(Vector3d size) {
+            return new Matrix3d().scaling(inverseOf(size.x), inverseOf(size.y), inverseOf(size.z));
+        }
+
+        private static double inverseOf(double size) {
+            return size == 0 ? 1 : 1 / size;
+        }
+
+        private static Quaterniond undone(Quaterniond turn) {
+            return turn.equals(new Quaterniond()) ? turn : turn.conjugate();
         }
 
         private static float[] ones() {
@@ -217,7 +283,7 @@ public record FreezeNodes() implements Step {
 
         /** A node without size would leave a transform that nothing can undo. */
         private void requireSize(int n, Matrix3d m) throws Refused {
-            if (!scaled[n] && !(Math.abs(m.determinant()) > 0)) {
+            if (!(Math.abs(m.determinant()) > 0)) {
                 throw new Refused("freeze.flat", asset.nodeRef(n));
             }
         }

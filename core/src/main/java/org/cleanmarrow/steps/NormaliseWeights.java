@@ -17,9 +17,6 @@ public record NormaliseWeights(
         @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"")
         String mesh) implements Step {
 
-    /** glTF 2.0, 3.7.3.3: float weights may miss one by 2e-7 for each weight that is not zero. */
-    public static final double TOLERANCE = 2e-7;
-
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
         Asset out = asset;
@@ -34,7 +31,7 @@ public record NormaliseWeights(
                     old,
                     all,
                     (row, v) -> {
-                        if (Math.abs(row.sum() - 1) <= TOLERANCE * row.size()) {
+                        if (row.sumsToOne()) {
                             return false;
                         }
                         if (row.normalise()) {

@@ -4,6 +4,8 @@ import java.util.Arrays;
 import java.util.BitSet;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Parameter;
 import org.cleanmarrow.step.Refused;
@@ -38,9 +40,17 @@ public record QuantiseWeights(
             long[] rows = {0};
             Mesh edited = WeightRows.edit(old, all, (row, v) -> rounded(row, steps), rows);
             changed += rows[0];
-            out = rows[0] == 0 ? out : out.withMesh(number, edited);
+            Mesh stored = edited.withPrimitives(edited.primitives().stream()
+                    .map(p -> p.influences() == null ? p : p.withLayout(stored(p.layout())))
+                    .toList());
+            out = rows[0] == 0 && stored.equals(old) ? out : out.withMesh(number, stored);
         }
         return Change.of(out).count("vertices changed", changed);
+    }
+
+    private Primitive.Layout stored(Primitive.Layout was) {
+        Storage whole = bits == 8 ? Storage.UNSIGNED_BYTE_NORMALISED : Storage.UNSIGNED_SHORT_NORMALISED;
+        return new Primitive.Layout(was.indices(), was.joints(), whole, was.sets(), was.faces());
     }
 
     static boolean rounded(Row row, int steps) {

@@ -8,12 +8,15 @@ import java.util.List;
 import java.util.Set;
 import java.util.function.DoubleFunction;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Carried;
 import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Scene;
+import org.cleanmarrow.asset.Sampler;
 import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.pose.Baker;
@@ -183,7 +186,42 @@ final class Rehang {
             }
         }
         channels.addAll(made);
-        return redone.isEmpty() ? clip : clip.withChannels(channels);
+        return redone.isEmpty() ? clip : clip.withChannels(asLong(clip, channels, nodes, redone));
+    }
+
+    /** The channels, with one that holds a node still where what was left out would make the clip shorter, or empty. */
+    private static List<Channel> asLong(Clip before, List<Channel> channels, List<Node> nodes, BitSet redone) {
+        Clip now = before.withChannels(channels);
+        boolean same = !channels.isEmpty() && now.start() == before.start() && now.end() == before.end();
+        if (same || before.channels().isEmpty()) {
+            return channels;
+        }
+        BitSet turning = new BitSet();
+        channels.stream()
+                .filter(c -> c.path() == Channel.Path.ROTATION && c.node() >= 0)
+                .forEach(c -> turning.set(c.node()));
+        int holder = redone.stream()
+                .filter(n -> !turning.get(n) && nodes.get(n).local().matrix() == null)
+                .findFirst()
+                .orElse(-1);
+        if (holder < 0) {
+            return channels;
+        }
+        List<Channel> longer = new ArrayList<>(channels);
+        longer.add(held(holder, nodes.get(holder).local(), before));
+        return longer;
+    }
+
+    private static Channel held(int node, Local rest, Clip clip) {
+        float start = (float) clip.start();
+        float end = (float) clip.end();
+        float[] times = end > start ? new float[] {start, end} : new float[] {start};
+        float[] values = new float[times.length * 4];
+        for (int k = 0; k < times.length; k++) {
+            System.arraycopy(rest.rotation(), 0, values, k * 4, 4);
+        }
+        Sampler still = new Sampler(Sampler.Interpolation.LINEAR, times, values, 4, Storage.FLOAT);
+        return new Channel(node, Channel.Path.ROTATION, still, "", Carried.NONE);
     }
 
     /** The node that stands above both a node and its new parent, or -1. */

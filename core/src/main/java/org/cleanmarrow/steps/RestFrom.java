@@ -9,6 +9,7 @@ import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.pose.Baker;
 import org.cleanmarrow.pose.NodeMotion;
+import org.cleanmarrow.pose.RestAndBind;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Parameter;
@@ -62,8 +63,9 @@ public record RestFrom(
         Matrix4d[] world = new Rig(asset).rest().world();
         Matrix4d[] wanted = new Matrix4d[world.length];
         for (Skin skin : asset.skins()) {
+            Matrix4d space = RestAndBind.bindSpace(asset, skin, world);
             for (int j = 0; j < skin.joints().length; j++) {
-                Matrix4d bound = skin.inverseBind(j).invert();
+                Matrix4d bound = new Matrix4d(space).mul(skin.inverseBind(j).invert());
                 if (!bound.isFinite()) {
                     throw new Refused("rest.no.bind", asset.nodeRef(skin.joints()[j]));
                 }
@@ -83,23 +85,26 @@ public record RestFrom(
         int[] parents = asset.parents();
         List<Node> nodes = new ArrayList<>(asset.nodes());
         Matrix4d[] now = new Matrix4d[world.length];
+        boolean[] moved = new boolean[world.length];
+        double far = RestAndBind.reach(world);
         long changed = 0;
         for (int n : asset.topDown()) {
             Matrix4d above = parents[n] < 0 ? new Matrix4d() : now[parents[n]];
             Matrix4d local = nodes.get(n).local().toMatrix();
             if (wanted[n] != null) {
-                Matrix4d goal = new Matrix4d(above).invert().mul(wanted[n]);
-                if (!goal.equals(
-                        local,
-                        1e-5 * (1 + goal.getTranslation(new org.joml.Vector3d()).length()))) {
+                boolean rests = parents[n] < 0 || !moved[parents[n]];
+                if (!(rests && RestAndBind.same(wanted[n], world[n], far))) {
+                    Matrix4d goal = new Matrix4d(above).invert().mul(wanted[n]);
                     if (Baker.shear(goal) > 1e-4) {
                         throw new Refused("rest.shear", asset.nodeRef(n));
                     }
                     nodes.set(n, nodes.get(n).withLocal(Baker.parts(goal)));
                     local = goal;
                     changed++;
+                    moved[n] = true;
                 }
             }
+            moved[n] |= parents[n] >= 0 && moved[parents[n]];
             now[n] = new Matrix4d(above).mul(local);
         }
         return RestPose.made(asset, nodes).count("joints at rest elsewhere", changed);

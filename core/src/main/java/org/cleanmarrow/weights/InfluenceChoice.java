@@ -1,6 +1,7 @@
 package org.cleanmarrow.weights;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
@@ -11,12 +12,15 @@ import org.cleanmarrow.trial.TrialPoses;
 import org.joml.Matrix4d;
 
 /**
- * Chooses the few joints of a vertex that move it most nearly as all of them did, over clips and trial poses. Joints are
- * taken out one after the other, each time the one whose loss matters least once the rest are weighted anew by least squares
- * with a sum of one and none below zero; where keeping the heaviest does better, that stands.
+ * Chooses the few joints of a vertex that move it most nearly as all of them did, over clips and trial poses: of all ways to
+ * choose them where those are few, otherwise taken out one after the other, each time the one whose loss matters least. What
+ * is kept is weighted anew by least squares with a sum of one and none below zero; where keeping the heaviest does better,
+ * that stands.
  */
 public final class InfluenceChoice {
     private static final int MOMENTS_A_CLIP = 8;
+    /** Eight joints down to four are 70 ways, ten down to four 210. */
+    private static final int MOST_SUBSETS = 256;
 
     /** Joint matrices of every sampled pose, 12 numbers a joint. */
     private final List<float[]> poses = new ArrayList<>();
@@ -54,30 +58,9 @@ public final class InfluenceChoice {
         row.normalise();
         int n = row.size();
         double[][] gram = gram(row, x, y, z);
-        List<Integer> kept = new ArrayList<>();
-        for (int i = 0; i < n; i++) {
-            kept.add(i);
-        }
-        double[] weights = null;
-        while (kept.size() > most) {
-            double best = Double.POSITIVE_INFINITY;
-            int out = -1;
-            for (int i = 0; i < kept.size(); i++) {
-                List<Integer> without = new ArrayList<>(kept);
-                without.remove(i);
-                double[] w = fitted(gram, without);
-                double error = error(gram, without, w);
-                if (error < best) {
-                    best = error;
-                    out = i;
-                    weights = w;
-                }
-            }
-            if (out < 0) {
-                break;
-            }
-            kept.remove(out);
-        }
+        Kept best = subsets(n, most) <= MOST_SUBSETS ? bestSubset(gram, n, most) : greedy(gram, n, most);
+        List<Integer> kept = best.which;
+        double[] weights = best.weights;
         Row found = new Row();
         for (int i = 0; weights != null && i < kept.size(); i++) {
             if (weights[i] > 0) {
@@ -88,6 +71,66 @@ public final class InfluenceChoice {
         boolean better = sound && error(gram, row, found) < error(gram, row, heaviest);
         row.clear();
         row.add(better ? found : heaviest, 1);
+    }
+
+    /** @param weights null where none is finite */
+    private record Kept(List<Integer> which, double[] weights, double error) {}
+
+    /** How many ways there are to choose; more than can be counted is as much as can be. */
+    private static long subsets(int n, int most) {
+        double ways = 1;
+        for (int i = 1; i <= most; i++) {
+            ways = ways * (n - most + i) / i;
+        }
+        return ways > Long.MAX_VALUE / 2 ? Long.MAX_VALUE : Math.round(ways);
+    }
+
+    private static Kept bestSubset(double[][] gram, int n, int most) {
+        Kept best = new Kept(List.of(), null, Double.POSITIVE_INFINITY);
+        int[] which = new int[most];
+        for (int i = 0; i < most; i++) {
+            which[i] = i;
+        }
+        while (true) {
+            List<Integer> chosen = Arrays.stream(which).boxed().toList();
+            double[] w = fitted(gram, chosen);
+            double error = error(gram, chosen, w);
+            best = error < best.error ? new Kept(chosen, w, error) : best;
+            int at = most - 1;
+            while (at >= 0 && which[at] == n - most + at) {
+                at--;
+            }
+            if (at < 0) {
+                return best;
+            }
+            which[at]++;
+            for (int i = at + 1; i < most; i++) {
+                which[i] = which[i - 1] + 1;
+            }
+        }
+    }
+
+    private static Kept greedy(double[][] gram, int n, int most) {
+        List<Integer> kept = new ArrayList<>();
+        for (int i = 0; i < n; i++) {
+            kept.add(i);
+        }
+        Kept found = new Kept(kept, null, Double.POSITIVE_INFINITY);
+        while (kept.size() > most) {
+            found = new Kept(kept, null, Double.POSITIVE_INFINITY);
+            for (int i = 0; i < kept.size(); i++) {
+                List<Integer> without = new ArrayList<>(kept);
+                without.remove(i);
+                double[] w = fitted(gram, without);
+                double error = error(gram, without, w);
+                found = error < found.error ? new Kept(without, w, error) : found;
+            }
+            if (found.weights == null) {
+                break;
+            }
+            kept = found.which;
+        }
+        return found;
     }
 
     /**

@@ -112,6 +112,25 @@ public final class Row {
         }
     }
 
+    /** Keeps at most so many without a step where nothing is locked; locked joints stay before all others. */
+    public void keep(int most, BitSet locked) {
+        if (locked.isEmpty()) {
+            keepSmoothly(most);
+            return;
+        }
+        while (size > most) {
+            int least = -1;
+            for (int i = 0; i < size; i++) {
+                boolean free = !locked.get(joints[i]);
+                least = free && (least < 0 || weights[i] <= weights[least]) ? i : least;
+            }
+            if (least < 0) {
+                return;
+            }
+            remove(least);
+        }
+    }
+
     /**
      * Keeps at most so many, each less by the heaviest that goes: so weights run on without a step where, from one vertex to
      * the next, another joint becomes one of the heaviest. Where all weigh the same the first stay.
@@ -159,6 +178,21 @@ public final class Row {
             sum += weights[i];
         }
         return sum;
+    }
+
+    /** {@link Influences#sumsToOne} of the row as it would be stored. */
+    public boolean sumsToOne() {
+        float single = 0;
+        double whole = 0;
+        int many = 0;
+        for (int i = 0; i < size; i++) {
+            float stored = (float) weights[i];
+            single += stored;
+            whole += stored;
+            many += stored == 0 ? 0 : 1;
+        }
+        double most = Influences.SUM_TOLERANCE * many;
+        return Math.abs(whole - 1) <= most && Math.abs((double) single - 1) <= most;
     }
 
     /** Where the heaviest entry is; the first of equals. */

@@ -167,7 +167,7 @@ public class VertexChoiceTest {
             points[i] = (float) random.nextGaussian() * (i % 3 == 1 ? 0.02f : 1);
         }
         points[30] = Float.NaN;
-        PointGrid grid = new PointGrid(points);
+        PointTree grid = new PointTree(points);
         for (int k = 0; k < 300; k++) {
             float x = (float) random.nextGaussian() * 2;
             float y = (float) random.nextGaussian();

@@ -40,7 +40,7 @@ public class BlendAndStrainTest {
 
     private static float[] dual(Matrix4d... joints) {
         float[] out = new float[3];
-        new DualSkinning(joints).skin(half(), new float[] {0.4f, 0.7f, 0}, null, 0, 1, out, null);
+        new DualSkinning(joints).skin(half(), new float[] {0.4f, 0.7f, 0}, null, 0, 1, out, null, 0);
         return out;
     }
 

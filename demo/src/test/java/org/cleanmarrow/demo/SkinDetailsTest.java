@@ -297,7 +297,7 @@ public class SkinDetailsTest {
                         .count())
                 .isEqualTo(1);
         // A mean is never more than the most of what it is a mean of.
-        Asset smooth = done(pilot, new SmoothWeights("pilot", breast, 1, 40, ""));
+        Asset smooth = done(pilot, new SmoothWeights("pilot", breast, 1, 40, "", 255));
         for (int j = 0; j < skin(pilot).joints().length; j++) {
             int number = j;
             double before = java.util.stream.IntStream.range(0, was.vertexCount())

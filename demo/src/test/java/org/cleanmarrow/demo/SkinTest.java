@@ -20,7 +20,7 @@ import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.ferry.VestedPilot;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.geometry.PointGrid;
+import org.cleanmarrow.geometry.PointTree;
 import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.geometry.WeldedSurface;
 import org.cleanmarrow.pose.Deformer;
@@ -198,7 +198,7 @@ public class SkinTest {
         WeldedSurface vest = RestSurface.of(bound, bound.findMesh("float_vest"));
         WeldedSurface body = RestSurface.of(bound, bound.findMesh("pilot"));
         Influences from = PlaceWeights.of(bound.meshes().get(bound.findMesh("pilot")), body);
-        PointGrid grid = new PointGrid(body.positions());
+        PointTree grid = new PointTree(body.positions());
         int m = bound.findMesh("float_vest");
         Mesh mesh = bound.meshes().get(m);
         Influences.Builder out = new Influences.Builder(mesh.vertexCount());
@@ -260,7 +260,7 @@ public class SkinTest {
     @Test
     public void fourChosenByEffectAreNeverWorseThanFourBySize() throws Refused {
         // Eight and more joints a vertex, as smoothing leaves them.
-        Asset many = done(VestedPilot.asset(), new SmoothWeights("pilot", VertexSet.ALL, 1, 12, ""))
+        Asset many = done(VestedPilot.asset(), new SmoothWeights("pilot", VertexSet.ALL, 1, 12, "", 255))
                 .asset();
         assertThat(rows(many, "pilot").longestRow()).isGreaterThanOrEqualTo(8);
         Asset size = done(many, new LimitInfluences("pilot", 4, 0, LimitInfluences.By.SIZE))

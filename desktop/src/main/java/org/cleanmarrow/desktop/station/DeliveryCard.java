@@ -88,10 +88,12 @@ final class DeliveryCard extends StationCard {
         fact("delivery.moments", Integer.toString(motion.moments()));
         fact("delivery.largest", Outcomes.length(motion.largestMetres()));
         fact("delivery.mean", Outcomes.length(motion.meanMetres()));
-        var verdict = Parts.sentence(Words.of(
-                motion.sameTopology() && motion.unmatched().isEmpty() ? "delivery.sound" : "delivery.differs",
-                motion.topology()));
-        verdict.getStyleClass().add(motion.sameTopology() && motion.unmatched().isEmpty() ? "clean" : "trouble");
+        boolean sound = delivered.sound();
+        var verdict = Parts.sentence(
+                sound
+                        ? Words.of("delivery.sound")
+                        : Words.of("delivery.differs", String.join("; ", delivered.differences())));
+        verdict.getStyleClass().add(sound ? "clean" : "trouble");
         put(verdict);
     }
 }

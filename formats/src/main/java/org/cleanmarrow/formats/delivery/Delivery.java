@@ -5,7 +5,10 @@ import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
@@ -15,6 +18,7 @@ import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.file.Written;
+import org.cleanmarrow.probe.Losses;
 import org.cleanmarrow.probe.Motion;
 import org.cleanmarrow.probe.MotionProbe;
 import org.cleanmarrow.step.Refused;
@@ -32,10 +36,34 @@ public final class Delivery {
     /**
      * What was delivered.
      *
-     * @param landing delivered files against what they should hold, frame by frame
-     * @param notes   what the format could not hold
+     * @param landings each file that can be opened by itself, against what it should hold, frame by frame
+     * @param notes    what the format could not hold, as its writer and a comparison with what was meant tell it
      */
-    public record Delivered(List<Path> files, int version, Motion landing, List<String> notes) {}
+    public record Delivered(List<Path> files, int version, List<Landed> landings, List<String> notes) {
+        /** The landing that parts most; of motion alone, {@link #differences} tells all. */
+        public Motion landing() {
+            return landings.stream()
+                    .map(Landed::motion)
+                    .max(Comparator.comparingDouble(Motion::largestMetres))
+                    .orElseThrow();
+        }
+
+        /** What arrived otherwise than it was meant, in all files; empty where all are sound. */
+        public List<String> differences() {
+            boolean several = landings.size() > 1;
+            return landings.stream()
+                    .flatMap(l -> l.motion().differences(l.motion().toleranceMetres()).stream()
+                            .map(d -> several ? l.file().getFileName() + ": " + d : d))
+                    .toList();
+        }
+
+        public boolean sound() {
+            return differences().isEmpty();
+        }
+    }
+
+    /** One delivered file, read back and compared with what it should hold. */
+    public record Landed(Path file, Motion motion) {}
 
     /**
      * Delivers what ships of an asset.
@@ -50,6 +78,7 @@ public final class Delivery {
             throws IOException, ReadFailed, Refused {
         work.at(0, "writing");
         Files.createDirectories(folder);
+        SafeFiles.sweep(folder);
         String base = legal(asset.name());
         Asset ships = Shipping.of(asset);
         int version = nextVersion(folder, base);
@@ -57,33 +86,38 @@ public final class Delivery {
             Written written = AssetFiles.write(ships, ending, String.format("%s_v%03d", base, version), work);
             work.stopIfCancelled();
             try {
-                return deliver(written, folder, version, work);
+                return deliver(ships, written, folder, version, work);
             } catch (FileAlreadyExistsException e) {
                 version++;
             }
         }
     }
 
-    private static Delivered deliver(Written written, Path folder, int version, Work work)
+    private static Delivered deliver(Asset ships, Written written, Path folder, int version, Work work)
             throws IOException, ReadFailed {
         List<Path> files = new ArrayList<>();
         boolean landed = false;
         try {
-            for (Written.Piece piece : written.pieces()) {
+            // What others name comes first, so that a file that can be opened is never without what it needs.
+            for (Written.Piece piece : written.pieces().reversed()) {
                 Path path = folder.resolve(piece.name());
                 SafeFiles.create(path, piece.bytes());
-                files.add(path);
+                files.addFirst(path);
             }
-            Motion worst = null;
+            List<Landed> landings = new ArrayList<>();
+            Set<String> notes = new LinkedHashSet<>(written.notes());
             for (int i = 0; i < files.size(); i++) {
                 Asset meant = written.pieces().get(i).meant();
                 if (meant != null) {
-                    Motion one = MotionProbe.compare(meant, AssetFiles.open(files.get(i), work), work);
-                    worst = worst == null || one.largestMetres() > worst.largestMetres() ? one : worst;
+                    Asset back = AssetFiles.open(files.get(i), work);
+                    landings.add(new Landed(files.get(i), MotionProbe.compare(meant, back, work)));
+                    if (written.pieces().stream().filter(p -> p.meant() != null).count() == 1) {
+                        notes.addAll(Losses.between(ships, back));
+                    }
                 }
             }
             landed = true;
-            return new Delivered(List.copyOf(files), version, worst, written.notes());
+            return new Delivered(List.copyOf(files), version, List.copyOf(landings), List.copyOf(notes));
         } finally {
             if (!landed) {
                 for (Path file : files) {

@@ -388,7 +388,7 @@ public final class GltfWriter {
         ArrayNode channels = out.putArray("channels");
         ArrayNode samplers = out.putArray("samplers");
         Map<Sampler, Integer> numbers = new IdentityHashMap<>();
-        for (Channel channel : clip.channels()) {
+        for (Channel channel : clip.channels().isEmpty() ? standIn() : clip.channels()) {
             Integer number = numbers.get(channel.sampler());
             if (number == null) {
                 number = samplers.size();
@@ -407,6 +407,17 @@ public final class GltfWriter {
             }
         }
         return out;
+    }
+
+    /** glTF 2.0, 5.4.1 asks for a channel at least: a clip that moves nothing holds the first node where it is. */
+    private List<Channel> standIn() {
+        int n = 0;
+        while (n < asset.nodes().size() && asset.nodes().get(n).local().matrix() != null) {
+            n++;
+        }
+        float[] rotation = n < asset.nodes().size() ? asset.nodes().get(n).local().rotation() : new float[] {0, 0, 0, 1};
+        Sampler still = new Sampler(Sampler.Interpolation.STEP, new float[] {0}, rotation, 4, Storage.FLOAT);
+        return List.of(new Channel(n < asset.nodes().size() ? n : -1, Channel.Path.ROTATION, still, "", Carried.NONE));
     }
 
     private static ObjectNode channel(Channel channel, int sampler) {
