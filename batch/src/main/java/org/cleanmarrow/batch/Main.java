@@ -11,7 +11,9 @@ import picocli.CommandLine.Command;
         name = "marrow",
         description = "Prepares rigged and animated meshes for game engines, and proves that nothing moved.",
         mixinStandardHelpOptions = true,
+        versionProvider = Version.class,
         subcommands = {
+            CommandLine.HelpCommand.class,
             InspectCommand.class,
             CheckCommand.class,
             RunCommand.class,
@@ -25,8 +27,12 @@ public final class Main {
         PrintWriter out = new PrintWriter(System.out, true, StandardCharsets.UTF_8);
         PrintWriter err = new PrintWriter(System.err, true, StandardCharsets.UTF_8);
         int code = run(out, err, arguments);
-        out.flush();
         err.flush();
+        if (out.checkError()) {
+            // Such as a full disk behind a redirection: what was to be said has not arrived.
+            System.err.println("marrow: standard output cannot be written; nothing or not all of it arrived.");
+            code = 2;
+        }
         System.exit(code);
     }
 

@@ -51,7 +51,8 @@ public final class Skeletons {
 
     /**
      * Joints at the ends of chains that move nothing and carry nothing, the outermost and whatever is bare above
-     * them, never a top. Where no mesh hangs on any skeleton at all, as in a file of motion alone, only those count
+     * them; a top only where others bear weight. What hangs bare below a joint that bears weight is an end whether a skin
+     * names it or not. Where no mesh hangs on any skeleton at all, as in a file of motion alone, only those count
      * that are named as ends and stay still.
      */
     public static BitSet idleEnds(Asset asset) {
@@ -59,6 +60,7 @@ public final class Skeletons {
         int[] parents = asset.parents();
         BitSet bearing = bearing(asset);
         BitSet animated = asset.animatedNodes();
+        int tops = tops(asset).size();
         BitSet idle = new BitSet();
         int[] order = asset.topDown();
         for (int i = order.length - 1; i >= 0; i--) {
@@ -72,12 +74,19 @@ public final class Skeletons {
                     || node.camera() >= 0
                     || node.carried().json().contains("\"extensions\"");
             boolean namedEnd = isNamedEnd(node.name());
-            boolean end = bearing.isEmpty() ? namedEnd && !animated.get(n) : joint[n] || namedEnd;
-            if (end && !below && !carries && !bearing.get(n) && hasAbove(n, joint, parents)) {
+            boolean chainEnd = joint[n] || namedEnd || hangsOn(n, joint, parents) && node.carried().isEmpty();
+            boolean end = bearing.isEmpty() ? namedEnd && !animated.get(n) : chainEnd;
+            boolean spare = hasAbove(n, joint, parents) || joint[n] && !bearing.isEmpty() && tops > 1;
+            if (end && !below && !carries && !bearing.get(n) && spare) {
                 idle.set(n);
             }
         }
         return idle;
+    }
+
+    /** True where the node's parent is a joint. */
+    private static boolean hangsOn(int n, boolean[] joint, int[] parents) {
+        return parents[n] >= 0 && joint[parents[n]];
     }
 
     /** Chain ends that exporters add are not always listed as joints, but are named so (common practice). */

@@ -1,9 +1,14 @@
 package org.cleanmarrow.check;
 
+import java.util.List;
+import java.util.Optional;
 import java.util.function.Supplier;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.steps.FreezeNodes;
 import org.joml.Matrix4d;
 
 /** One asset held against one target, with what several checks need found only once. */
@@ -12,12 +17,25 @@ public final class Examination {
     private final Target target;
     private final Supplier<Matrix4d[]> world;
     private final Supplier<Box> box;
+    private final Supplier<Frozen> frozen;
+
+    /** @param nodes null where it would be refused */
+    private record Frozen(List<Node> nodes, String reason) {}
 
     public Examination(Asset asset, Target target) {
         this.asset = asset;
         this.target = target;
         world = once(() -> new Rig(asset).rest().world());
         box = once(() -> Box.ofRest(asset));
+        frozen = once(() -> freeze(asset));
+    }
+
+    private static Frozen freeze(Asset asset) {
+        try {
+            return new Frozen(FreezeNodes.preview(asset), "");
+        } catch (Refused e) {
+            return new Frozen(null, e.getMessage());
+        }
     }
 
     private static <T> Supplier<T> once(Supplier<T> make) {
@@ -32,6 +50,16 @@ public final class Examination {
                 return made;
             }
         };
+    }
+
+    /** Nodes as freezing would leave them; empty where it would be refused. */
+    public Optional<List<Node>> frozen() {
+        return Optional.ofNullable(frozen.get().nodes);
+    }
+
+    /** Why freezing would be refused; empty where it would not. */
+    public String frozenRefusal() {
+        return frozen.get().reason;
     }
 
     public Asset asset() {

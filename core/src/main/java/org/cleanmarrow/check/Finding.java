@@ -69,6 +69,11 @@ public record Finding(
         return new Finding(check, severity, station, message, subject, count, where, fix);
     }
 
+    /** The same with another sentence. */
+    public Finding saying(String sentence) {
+        return new Finding(check, severity, station, sentence, subject, count, place, fix);
+    }
+
     public Finding fixedBy(Step step) {
         return new Finding(check, severity, station, message, subject, count, place, Optional.of(step));
     }

@@ -10,47 +10,52 @@ import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Target;
 import org.cleanmarrow.step.Work;
 
-/** Every check there is; a new one is added by its line here. */
+/**
+ * Every check there is, in the order in which their fixes fit: units before axes, axes before folding, what changes
+ * weights before what takes joints away, and names last, because steps refer to things by name. A new one is added by its
+ * line here.
+ */
 public final class Checks {
     public static final List<Check> ALL = List.of(
             new NonFinite(),
-            new NamesIllegal(),
-            new NamesDiffer(),
-            new LodsTogether(),
-            new DuplicateContent(),
             new SizeOutOfOrdinary(),
+            new ClipSize(),
             new ConventionsDiffer(),
             new NodeTransforms(),
-            new ClipSize(),
             new UnreadTransforms(),
+            new LodsTogether(),
             new RootMissing(),
-            new EndJoints(),
-            new JointsNamedTwice(),
             new DegenerateBinds(),
             new BindsDiffer(),
-            new JointBudget(),
             new RolesSound(),
             new StrayVertices(),
             new WeightSums(),
             new SeamsOpen(),
-            new InfluenceCount(),
             new WeightLeaks(),
             new WeightIslands(),
+            new InfluenceCount(),
             new LostChannels(),
-            new ClipOfOtherSkeleton());
+            new ClipOfOtherSkeleton(),
+            new EndJoints(),
+            new JointBudget(),
+            new DuplicateContent(),
+            new JointsNamedTwice(),
+            new NamesDiffer(),
+            new NamesIllegal());
 
     private Checks() {}
 
-    /** Runs all checks; findings in the order of stations, then of severity. */
+    /** Runs all checks; findings in the order in which their fixes fit, of one check the gravest first. */
     public static List<Finding> run(Asset asset, Target target, Work work) {
         Examination examination = new Examination(asset, target);
         List<Finding> all = new ArrayList<>();
         for (int i = 0; i < ALL.size(); i++) {
             work.stopIfCancelled();
             work.at(i / (double) ALL.size(), ALL.get(i).id());
-            all.addAll(ALL.get(i).run(examination));
+            List<Finding> found = new ArrayList<>(ALL.get(i).run(examination));
+            found.sort(Comparator.comparing(Finding::severity));
+            all.addAll(found);
         }
-        all.sort(Comparator.comparing(Finding::station).thenComparing(Finding::severity));
         return List.copyOf(all);
     }
 }

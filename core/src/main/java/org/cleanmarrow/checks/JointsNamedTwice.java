@@ -1,19 +1,16 @@
 package org.cleanmarrow.checks;
 
 import java.util.ArrayList;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.check.Check;
 import org.cleanmarrow.check.Examination;
 import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Severity;
 import org.cleanmarrow.check.Station;
-import org.cleanmarrow.steps.Rename;
+import org.cleanmarrow.steps.UniqueJointNames;
 
 /** Joints that share a name, or have none: receiving sides find joints by name. */
 public final class JointsNamedTwice implements Check {
@@ -38,8 +35,6 @@ public final class JointsNamedTwice implements Check {
                         .add(n);
             }
         }
-        Set<String> taken = new HashSet<>();
-        asset.nodes().stream().map(Node::name).forEach(taken::add);
         List<Finding> out = new ArrayList<>();
         byName.forEach((name, nodes) -> {
             if (!name.isEmpty() && nodes.size() < 2) {
@@ -49,13 +44,7 @@ public final class JointsNamedTwice implements Check {
             Finding finding = name.isEmpty()
                     ? Finding.of(this, Severity.CAUTION, "none", "#" + last, nodes.size(), nodes.size())
                     : Finding.of(this, Severity.BLOCKER, "", name, nodes.size(), nodes.size(), name);
-            String base = name.isEmpty() ? "joint" : name;
-            int number = 2;
-            while (taken.contains(base + "_" + number)) {
-                number++;
-            }
-            out.add(finding.at(Finding.Place.node(last))
-                    .fixedBy(new Rename(Rename.Kind.NODE, "#" + last, base + "_" + number)));
+            out.add(finding.at(Finding.Place.node(last)).fixedBy(new UniqueJointNames()));
         });
         return out;
     }

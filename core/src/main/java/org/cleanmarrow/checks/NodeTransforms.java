@@ -3,6 +3,7 @@ package org.cleanmarrow.checks;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.check.Check;
@@ -11,6 +12,7 @@ import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Severity;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.steps.FreezeNodes;
+import org.cleanmarrow.text.Text;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -43,19 +45,13 @@ public final class NodeTransforms implements Check {
             }
             Matrix4d local = node.local().toMatrix();
             Vector3d scale = local.getScale(new Vector3d());
-            Quaterniond turn = local.getUnnormalizedRotation(new Quaterniond());
-            double degrees = joint[n]
-                    ? 0
-                    : Math.toDegrees(2 * Math.asin(Math.min(1, new Vector3d(turn.x, turn.y, turn.z).length())));
-            boolean scaled = Math.abs(scale.x - 1) > SCALE
-                    || Math.abs(scale.y - 1) > SCALE
-                    || Math.abs(scale.z - 1) > SCALE
-                    || local.determinant3x3() < 0;
-            if (degrees <= TURN_DEGREES && !scaled) {
+            double degrees = joint[n] ? 0 : degrees(local);
+            boolean scaled = isScaled(local);
+            if (degrees <= TURN_DEGREES && !scaled || !local.isFinite()) {
                 continue;
             }
             String variant = scaled ? degrees > TURN_DEGREES ? "both" : "scale" : "turn";
-            out.add(Finding.of(
+            Finding finding = Finding.of(
                             this,
                             above[n] ? Severity.BLOCKER : Severity.CAUTION,
                             variant,
@@ -64,10 +60,36 @@ public final class NodeTransforms implements Check {
                             asset.nodeRef(n),
                             String.format(Locale.ROOT, "%.1f", degrees),
                             say(scale, local.determinant3x3() < 0))
-                    .at(Finding.Place.node(n))
-                    .fixedBy(new FreezeNodes()));
+                    .at(Finding.Place.node(n));
+            out.add(mended(examination, finding, n, joint[n]));
         }
         return out;
+    }
+
+    /** With the fix where it leaves nothing of the finding; otherwise with the reason why there is none. */
+    private static Finding mended(Examination examination, Finding finding, int n, boolean joint) {
+        Optional<List<Node>> frozen = examination.frozen();
+        if (frozen.isEmpty()) {
+            return finding.saying(finding.message() + ". " + examination.frozenRefusal());
+        }
+        Matrix4d after = frozen.get().get(n).local().toMatrix();
+        boolean left = isScaled(after) || !joint && degrees(after) > TURN_DEGREES;
+        return left
+                ? finding.saying(Text.of("check.node-transform.kept", finding.message() + "."))
+                : finding.fixedBy(new FreezeNodes());
+    }
+
+    private static double degrees(Matrix4d local) {
+        Quaterniond turn = local.getUnnormalizedRotation(new Quaterniond());
+        return Math.toDegrees(2 * Math.asin(Math.min(1, new Vector3d(turn.x, turn.y, turn.z).length())));
+    }
+
+    private static boolean isScaled(Matrix4d local) {
+        Vector3d scale = local.getScale(new Vector3d());
+        return Math.abs(scale.x - 1) > SCALE
+                || Math.abs(scale.y - 1) > SCALE
+                || Math.abs(scale.z - 1) > SCALE
+                || local.determinant3x3() < 0;
     }
 
     /** Joints, and nodes with a joint somewhere below them. */

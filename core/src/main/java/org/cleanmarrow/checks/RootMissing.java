@@ -9,6 +9,7 @@ import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.check.Severity;
 import org.cleanmarrow.check.Station;
 import org.cleanmarrow.steps.AddRoot;
+import org.joml.Vector3d;
 
 /** A skeleton without one root joint at the origin, unturned and of scale one. */
 public final class RootMissing implements Check {
@@ -33,7 +34,17 @@ public final class RootMissing implements Check {
         Finding finding = tops.size() > 1
                 ? Finding.of(this, Severity.BLOCKER, "several", first, tops.size(), tops.size(), first)
                 : Finding.of(this, Severity.BLOCKER, "", first, 1, first);
-        return List.of(finding.at(Finding.Place.node(tops.getFirst())).fixedBy(new AddRoot(freeName(asset))));
+        return List.of(finding.at(Finding.Place.node(tops.getFirst()))
+                .fixedBy(new AddRoot(freeName(asset), examination.frozen().isPresent() && handsDown(examination, tops))));
+    }
+
+    /** True where what stands above a top would leave a scale in it. */
+    private static boolean handsDown(Examination examination, List<Integer> tops) {
+        int[] parents = examination.asset().parents();
+        return tops.stream()
+                .filter(t -> parents[t] >= 0)
+                .map(t -> examination.world()[parents[t]].getScale(new Vector3d()))
+                .anyMatch(s -> !s.equals(new Vector3d(1), 1e-4));
     }
 
     private static String freeName(Asset asset) {

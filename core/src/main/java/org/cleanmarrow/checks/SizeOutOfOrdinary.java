@@ -13,7 +13,7 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.MixUps;
 import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.geometry.Box;
-import org.cleanmarrow.steps.DeclareConventions;
+import org.cleanmarrow.steps.CorrectUnit;
 import org.joml.Vector3d;
 
 /**
@@ -65,8 +65,6 @@ public final class SizeOutOfOrdinary implements Check {
             for (MixUps.MixUp mixUp : MixUps.ALL) {
                 double real = largest / mixUp.factor();
                 if (real >= PERSON_LEAST && real <= PERSON_MOST) {
-                    Conventions meant =
-                            new Conventions(c.metresPerUnit() / mixUp.factor(), c.up(), c.forward(), c.handedness());
                     boolean certain = largest > 2 * BEYOND_PERSON || largest < 1;
                     out.add(Finding.of(
                                     this,
@@ -77,7 +75,7 @@ public final class SizeOutOfOrdinary implements Check {
                                     Units.say(largest),
                                     Units.say(real),
                                     factor(mixUp.factor()))
-                            .fixedBy(new DeclareConventions(meant)));
+                            .fixedBy(new CorrectUnit(1 / mixUp.factor())));
                     return out;
                 }
             }
@@ -93,8 +91,6 @@ public final class SizeOutOfOrdinary implements Check {
         for (MixUps.MixUp mixUp : MixUps.ALL) {
             double real = largest / mixUp.factor();
             if (real >= HELD_LEAST && real <= HELD_MOST) {
-                Conventions meant =
-                        new Conventions(c.metresPerUnit() / mixUp.factor(), c.up(), c.forward(), c.handedness());
                 return Finding.of(
                                 this,
                                 Severity.CAUTION,
@@ -105,7 +101,7 @@ public final class SizeOutOfOrdinary implements Check {
                                 Units.say(real),
                                 mixUp.was(),
                                 mixUp.taken())
-                        .fixedBy(new DeclareConventions(meant));
+                        .fixedBy(new CorrectUnit(1 / mixUp.factor()));
             }
         }
         return Finding.of(this, Severity.CAUTION, "", "", 1, Units.say(largest));

@@ -2,6 +2,9 @@ package org.cleanmarrow.geometry;
 
 /** Cuts flat polygons into triangles. */
 public final class Polygons {
+    /** Corners looked at for one polygon; one that needs more crosses itself all over, and any corner is as good. */
+    private static final long MOST_LOOKS = 100_000_000;
+
     private Polygons() {}
 
     /** Takes one triangle: positions in the polygon's list of corners. */
@@ -82,10 +85,11 @@ public final class Polygons {
         int at = 0;
         int left = count;
         int tried = 0;
+        long[] looks = {MOST_LOOKS};
         while (left > 3) {
             // Once round without an ear: a flat corner goes first. Twice: it crosses itself, and any corner is as good.
             boolean flatCorner = tried > left && turn(flat, before[at], at, next[at]) == 0;
-            if (isEar(flat, before[at], at, next[at], next) || flatCorner || tried > 2 * left) {
+            if (looks[0] < 0 || isEar(flat, before[at], at, next[at], next, looks) || flatCorner || tried > 2 * left) {
                 out.take(before[at], at, next[at]);
                 next[before[at]] = next[at];
                 before[next[at]] = before[at];
@@ -98,11 +102,12 @@ public final class Polygons {
         out.take(before[at], at, next[at]);
     }
 
-    private static boolean isEar(double[] f, int a, int b, int c, int[] next) {
+    private static boolean isEar(double[] f, int a, int b, int c, int[] next, long[] looks) {
         if (turn(f, a, b, c) <= 0) {
             return false;
         }
         for (int p = next[c]; p != a; p = next[p]) {
+            looks[0]--;
             // Where an outline runs to a hole and back, corners lie on each other and are in nobody's way.
             boolean same = same(f, p, a) || same(f, p, b) || same(f, p, c);
             if (!same && turn(f, a, b, p) >= 0 && turn(f, b, c, p) >= 0 && turn(f, c, a, p) >= 0) {

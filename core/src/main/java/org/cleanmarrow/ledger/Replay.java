@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Finite;
 import org.cleanmarrow.probe.Motion;
 import org.cleanmarrow.probe.MotionProbe;
 import org.cleanmarrow.step.Change;
@@ -30,6 +31,10 @@ public final class Replay {
     public static Done one(Asset asset, Step step, boolean measure, Work work) {
         try {
             Change change = step.apply(asset, work);
+            Optional<String> lost = Finite.lost(asset, change.asset());
+            if (lost.isPresent()) {
+                throw new Refused("not.finite", lost.get());
+            }
             Done done = new Done(step, change.asset(), Optional.of(change), "", Optional.empty());
             return measure ? measured(asset, done, work) : done;
         } catch (Refused e) {

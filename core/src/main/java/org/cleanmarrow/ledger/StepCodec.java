@@ -139,7 +139,7 @@ public final class StepCodec {
             return json.isIntegralNumber() && json.canConvertToInt() ? json.intValue() : null;
         }
         if (type == double.class) {
-            return json.isNumber() ? json.doubleValue() : null;
+            return json.isNumber() && Double.isFinite(json.doubleValue()) ? json.doubleValue() : null;
         }
         if (type == boolean.class) {
             return json.isBoolean() ? json.booleanValue() : null;
@@ -164,6 +164,9 @@ public final class StepCodec {
         }
         if (type == SkeletonOutline.class) {
             return SkeletonOutlineJson.read(json).orElse(null);
+        }
+        if (!type.isEnum()) {
+            throw new IllegalStateException("no JSON is known for parameters of " + type);
         }
         for (Object constant : type.getEnumConstants()) {
             if (((Enum<?>) constant).name().equalsIgnoreCase(json.asString(""))) {

@@ -1,6 +1,7 @@
 package org.cleanmarrow.probe;
 
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -36,7 +37,7 @@ public final class Losses {
 
     /** What the model holds itself, and what only says who wrote the file. */
     private static final Set<String> MODELLED = Set.of(
-            "name", "version", "minVersion", "generator", "baseColorTexture", "baseColorFactor", "doubleSided", "cleanMarrow");
+            "name", "version", "minVersion", "generator", "baseColorTexture", "baseColorFactor", "doubleSided", "cleanMarrow", "extensionsUsed", "extensionsRequired");
 
     /** A feature, and who has it. */
     private record Feature(String kind, String what, String value) {}
@@ -74,9 +75,16 @@ public final class Losses {
         Losses before = new Losses(whole);
         Losses after = new Losses(made);
         List<String> out = new ArrayList<>();
+        Map<String, Set<String>> gone = new HashMap<>();
         before.owners.forEach((feature, who) -> {
             Set<String> lost = new LinkedHashSet<>(who);
             lost.removeAll(after.owners.getOrDefault(feature, Set.of()));
+            // What is lost whole is not said again for each of its parts.
+            if (feature.what.isEmpty()) {
+                gone.put(feature.kind, Set.copyOf(lost));
+            } else {
+                lost.removeAll(gone.getOrDefault(feature.kind, Set.of()));
+            }
             if (!lost.isEmpty()) {
                 out.add(sentence(feature, lost));
             }
@@ -120,6 +128,7 @@ public final class Losses {
 
     private void mesh(Mesh mesh) {
         String name = mesh.name();
+        has("mesh", "", name);
         carried("mesh", mesh.carried(), name);
         for (String target : mesh.targetNames()) {
             has("mesh", Text.of("loss.target", target), name);
@@ -131,6 +140,9 @@ public final class Losses {
             carried("mesh", p.carried(), name);
             for (Attribute attribute : p.attributes()) {
                 has("mesh", attribute.name(), name);
+                if (attribute.name().startsWith("COLOR_") && attribute.width() == 4) {
+                    has("mesh", Text.of("loss.alpha", attribute.name()), name);
+                }
             }
             if (p.normals() != null) {
                 has("mesh", "NORMAL", name);
@@ -166,6 +178,9 @@ public final class Losses {
 
     private void clip(Clip clip) {
         has("clip", "", clip.name());
+        if (clip.firstFrame() != 0) {
+            has("clip", Text.of("loss.start", clip.firstFrame()), clip.name());
+        }
         carried("clip", clip.carried(), clip.name());
         for (Channel channel : clip.channels()) {
             if (channel.path() == Channel.Path.POINTER) {

@@ -170,7 +170,11 @@ final class Structure {
     private static String materialsOf(Asset asset, Mesh mesh) {
         List<String> out = new ArrayList<>();
         for (Primitive p : mesh.primitives()) {
-            out.add(p.material() < 0 ? "–" : asset.materials().get(p.material()).name());
+            String name = p.material() < 0 ? "–" : asset.materials().get(p.material()).name();
+            // How many pieces share a material in a row is the file's own matter.
+            if (out.isEmpty() || !out.getLast().equals(name)) {
+                out.add(name);
+            }
         }
         return String.join(", ", out);
     }

@@ -33,7 +33,17 @@ import org.joml.Vector3d;
 @StepInfo(name = "add-root", says = "Puts one root joint at the origin above every skeleton; nothing moves.")
 public record AddRoot(
         @Parameter(says = "name of the new joint", fallback = "\"root\"")
-        String name) implements Step {
+        String name,
+
+        @Parameter(
+                says = "first fold node rotation and scale into the data, so that joints take none over from above",
+                fallback = "false")
+        boolean freeze)
+        implements Step {
+
+    public AddRoot(String name) {
+        this(name, false);
+    }
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -47,7 +57,11 @@ public record AddRoot(
         if (name.isBlank() || asset.nodes().stream().anyMatch(n -> n.name().equals(name))) {
             throw new Refused("name.taken", name);
         }
-        return new Rooting(asset, tops, name).run();
+        if (!freeze) {
+            return new Rooting(asset, tops, name).run();
+        }
+        Change frozen = new FreezeNodes().apply(asset, work);
+        return new AddRoot(name).apply(frozen.asset(), work).after(frozen);
     }
 
     /** True where one joint at the origin, unturned and of scale one, stands above all others. */

@@ -48,6 +48,17 @@ public record FreezeNodes() implements Step {
         return new Freezing(asset).run();
     }
 
+    /**
+     * The nodes as freezing would leave them, without the work on vertices.
+     *
+     * @throws Refused where it would be refused
+     */
+    public static List<Node> preview(Asset asset) throws Refused {
+        Freezing freezing = new Freezing(asset);
+        freezing.fold();
+        return List.of(freezing.nodes);
+    }
+
     private static final class Freezing {
         private final Asset asset;
         private final int[] parents;
@@ -86,11 +97,15 @@ public record FreezeNodes() implements Step {
             meshTaken = new boolean[meshes.size()];
         }
 
-        Change run() throws Refused {
+        void fold() throws Refused {
             findMoving();
             for (int n : asset.topDown()) {
                 freeze(n);
             }
+        }
+
+        Change run() throws Refused {
+            fold();
             List<Skin> skins = skins();
             for (int n = 0; n < nodes.length; n++) {
                 Node node = nodes[n];

@@ -1,6 +1,8 @@
 package org.cleanmarrow.steps;
 
 import java.util.BitSet;
+import java.util.HashMap;
+import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Influences;
@@ -14,6 +16,7 @@ import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.StepInfo;
 import org.cleanmarrow.step.Work;
+import org.cleanmarrow.weights.Row;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
@@ -30,24 +33,35 @@ public record GiveStrays(
         String mesh,
 
         @Parameter(says = "joint to give them to; empty: as the vertices around them", fallback = "null")
-        Optional<String> joint)
+        Optional<String> joint,
+
+        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "4")
+        int most)
         implements Step {
+
+    public GiveStrays(String mesh, Optional<String> joint) {
+        this(mesh, joint, 4);
+    }
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
+        if (most < 1 || most > 255) {
+            throw new Refused("limit.range", most);
+        }
         Asset out = asset;
         long given = 0;
         for (int number : WeightRows.meshes(asset, mesh)) {
+            work.stopIfCancelled();
             Mesh old = out.meshes().get(number);
             Skin skin = WeightRows.skin(out, number);
             BitSet strays = strays(old);
             if (strays.isEmpty()) {
                 continue;
             }
-            double[][] rows = new double[old.vertexCount()][];
+            Row[] rows = new Row[old.vertexCount()];
             if (joint.isPresent()) {
                 int heir = Names.joint(asset, skin, joint.get());
-                strays.stream().forEach(v -> rows[v] = single(heir, skin));
+                strays.stream().forEach(v -> rows[v] = single(heir));
             } else {
                 fillFromAround(old, skin, strays, rows);
             }
@@ -57,12 +71,8 @@ public record GiveStrays(
                     strays,
                     (row, v) -> {
                         row.clear();
-                        for (int j = 0; j < rows[v].length; j++) {
-                            if (rows[v][j] > 0) {
-                                row.add(j, rows[v][j]);
-                            }
-                        }
-                        row.keep(4);
+                        row.add(rows[v], 1);
+                        row.keep(most);
                         return row.normalise();
                     },
                     changed);
@@ -87,39 +97,51 @@ public record GiveStrays(
         return strays;
     }
 
-    private static double[] single(int joint, Skin skin) {
-        double[] row = new double[skin.joints().length];
-        row[joint] = 1;
+    private static Row single(int joint) {
+        Row row = new Row();
+        row.append(joint, 1);
         return row;
     }
 
-    private static void fillFromAround(Mesh mesh, Skin skin, BitSet strays, double[][] rows) {
+    private static void fillFromAround(Mesh mesh, Skin skin, BitSet strays, Row[] rows) {
         MeshTopology topology = MeshTopology.of(mesh);
+        Influences[] ofVertex = new Influences[mesh.vertexCount()];
+        int[] number = new int[ofVertex.length];
+        int first = 0;
+        for (Primitive p : mesh.primitives()) {
+            for (int v = 0; v < p.vertexCount(); v++) {
+                ofVertex[first + v] = p.influences();
+                number[first + v] = v;
+            }
+            first += p.vertexCount();
+        }
         BitSet open = (BitSet) strays.clone();
-        while (!open.isEmpty()) {
+        // Only what lies beside what was reached last can be reached next.
+        BitSet front = (BitSet) strays.clone();
+        while (!front.isEmpty()) {
             BitSet reached = new BitSet();
-            double[][] next = new double[mesh.vertexCount()][];
-            for (int v = open.nextSetBit(0); v >= 0; v = open.nextSetBit(v + 1)) {
-                next[v] = meanAround(mesh, topology, skin, v, open, rows);
-                if (next[v] != null) {
+            Map<Integer, Row> next = new HashMap<>();
+            for (int v = front.nextSetBit(0); v >= 0; v = front.nextSetBit(v + 1)) {
+                Row mean = meanAround(topology, ofVertex, number, v, open, rows);
+                if (mean != null) {
                     reached.set(v);
+                    next.put(v, mean);
                 }
             }
-            if (reached.isEmpty()) {
-                break;
-            }
-            reached.stream().forEach(v -> rows[v] = next[v]);
+            next.forEach((v, row) -> rows[v] = row);
             open.andNot(reached);
+            front = topology.grown(reached);
+            front.and(open);
         }
+        Vector3d[] places = places(skin);
         for (int v = open.nextSetBit(0); v >= 0; v = open.nextSetBit(v + 1)) {
-            rows[v] = single(nearestJoint(mesh, skin, v), skin);
+            rows[v] = single(nearestJoint(mesh, places, v));
         }
     }
 
-    private static double[] meanAround(
-            Mesh mesh, MeshTopology topology, Skin skin, int v, BitSet open, double[][] rows) {
-        double[] mean = new double[skin.joints().length];
-        int found = 0;
+    private static Row meanAround(
+            MeshTopology topology, Influences[] ofVertex, int[] number, int v, BitSet open, Row[] rows) {
+        Row mean = new Row();
         int[] around = topology.neighboursOf(v);
         for (int i = -1; i < around.length; i++) {
             // The other vertices at the same place come first: a seam must not open.
@@ -127,49 +149,36 @@ public record GiveStrays(
             if (n == v || open.get(n)) {
                 continue;
             }
-            found++;
             if (rows[n] != null) {
-                for (int j = 0; j < mean.length; j++) {
-                    mean[j] += rows[n][j];
-                }
-            } else {
-                addRow(mesh, n, mean);
+                mean.add(rows[n], 1);
+            } else if (ofVertex[n] != null) {
+                mean.add(ofVertex[n], number[n], 1);
             }
             if (i < 0) {
-                return mean;
+                break;
             }
         }
-        return found == 0 ? null : mean;
+        return mean.size() == 0 ? null : mean;
     }
 
-    private static void addRow(Mesh mesh, int vertex, double[] mean) {
-        int first = 0;
-        for (Primitive p : mesh.primitives()) {
-            int local = vertex - first;
-            if (local < p.vertexCount()) {
-                Influences rows = p.influences();
-                for (int i = rows == null ? 0 : rows.offsets()[local];
-                        rows != null && i < rows.offsets()[local + 1];
-                        i++) {
-                    mean[rows.joints()[i]] += rows.weights()[i];
-                }
-                return;
-            }
-            first += p.vertexCount();
+    /** Where each joint stood when the mesh was bound; null where its bind cannot be inverted. */
+    private static Vector3d[] places(Skin skin) {
+        Vector3d[] out = new Vector3d[skin.joints().length];
+        for (int j = 0; j < out.length; j++) {
+            Matrix4d bind = skin.inverseBind(j);
+            out[j] = bind.determinant() == 0 ? null : bind.invert().getTranslation(new Vector3d());
         }
+        return out;
     }
 
-    private static int nearestJoint(Mesh mesh, Skin skin, int vertex) {
+    private static int nearestJoint(Mesh mesh, Vector3d[] places, int vertex) {
         float[] p = MeshTopology.restPositions(mesh);
-        Vector3d at = new Vector3d(p[vertex * 3], p[vertex * 3 + 1], p[vertex * 3 + 2]);
         int best = 0;
         double least = Double.POSITIVE_INFINITY;
-        for (int j = 0; j < skin.joints().length; j++) {
-            Matrix4d bind = skin.inverseBind(j);
-            if (bind.determinant() == 0) {
-                continue;
-            }
-            double distance = bind.invert().getTranslation(new Vector3d()).distance(at);
+        for (int j = 0; j < places.length; j++) {
+            double distance = places[j] == null
+                    ? Double.POSITIVE_INFINITY
+                    : places[j].distance(p[vertex * 3], p[vertex * 3 + 1], p[vertex * 3 + 2]);
             if (distance < least) {
                 least = distance;
                 best = j;

@@ -7,6 +7,7 @@ import org.cleanmarrow.step.Step;
 public final class Steps {
     public static final List<Class<? extends Step>> ALL = List.of(
             DeclareConventions.class,
+            CorrectUnit.class,
             Convert.class,
             FreezeNodes.class,
             TurnAndFold.class,
@@ -29,6 +30,7 @@ public final class Steps {
             ReplacePrefix.class,
             MatchNames.class,
             LegalNames.class,
+            UniqueJointNames.class,
             AddRoot.class,
             RootMotion.class,
             TrimIdle.class,

@@ -26,6 +26,7 @@ import org.cleanmarrow.steps.CleanSides;
 import org.cleanmarrow.steps.Combine;
 import org.cleanmarrow.steps.Convert;
 import org.cleanmarrow.steps.CopyWeights;
+import org.cleanmarrow.steps.CorrectUnit;
 import org.cleanmarrow.steps.DeclareConventions;
 import org.cleanmarrow.steps.DropToGround;
 import org.cleanmarrow.steps.EvenAlong;
@@ -79,6 +80,7 @@ import org.cleanmarrow.steps.Triangulate;
 import org.cleanmarrow.steps.TrimEnds;
 import org.cleanmarrow.steps.TrimIdle;
 import org.cleanmarrow.steps.TurnAndFold;
+import org.cleanmarrow.steps.UniqueJointNames;
 import org.cleanmarrow.steps.WeldWeights;
 import org.cleanmarrow.weights.Stroke;
 import org.cleanmarrow.weights.VolumeBind;
@@ -105,6 +107,8 @@ public class LedgerTest {
         return List.of(
                 new DeclareConventions(Conventions.GLTF),
                 new Convert(TARGET, true),
+                new CorrectUnit(0.5),
+                new UniqueJointNames(),
                 new FreezeNodes(),
                 new Rename(Rename.Kind.NODE, "joint_1", "knee"),
                 new AddRoot("root"),

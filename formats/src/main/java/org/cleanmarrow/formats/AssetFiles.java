@@ -98,8 +98,13 @@ public final class AssetFiles {
         String name = path.getFileName() == null
                 ? path.toString()
                 : path.getFileName().toString();
+        if (Files.isDirectory(path)) {
+            throw new ReadFailed(name, "", "is a folder; expected a file");
+        }
         if (!Files.isRegularFile(path)) {
-            throw new ReadFailed(name, "", "there is no such file");
+            boolean there = Files.exists(path);
+            throw new ReadFailed(
+                    name, "", there ? "is no plain file (a pipe or device); copy it to one" : "there is no such file");
         }
         String ending = name.substring(name.lastIndexOf('.') + 1).toLowerCase(Locale.ROOT);
         Reader reader = READERS.get(ending);

@@ -114,7 +114,7 @@ public final class BvhWriter {
         for (Clip clip : asset.clips()) {
             work.stopIfCancelled();
             String name =
-                    asset.clips().size() == 1 ? base : base + "_" + clip.name().replaceAll("[^\\p{L}\\p{N}_-]", "_");
+                    asset.clips().size() == 1 ? base : base + "_" + fileName(clip, pieces.size());
             boolean taken = pieces.stream().anyMatch(p -> p.name().equals(name + ".bvh"));
             pieces.add(writer.piece(taken ? name + "_" + pieces.size() : name, clip));
         }
@@ -127,6 +127,14 @@ public final class BvhWriter {
         }
         return new Written(pieces, notes);
     }
+
+    private static String fileName(Clip clip, int number) {
+        String plain = clip.name().replaceAll("[^\\p{L}\\p{N}_-]", "_");
+        return plain.isEmpty() ? "clip_" + number : plain;
+    }
+
+    /** Joints times frames that are held at once; at seven doubles each about a gigabyte. */
+    private static final double MOST_NUMBERS = 20e6;
 
     /** Motion of all joints, each against its parent. */
     private static final class Motion {
@@ -141,10 +149,15 @@ public final class BvhWriter {
         }
     }
 
-    private Written.Piece piece(String name, Clip clip) {
+    private Written.Piece piece(String name, Clip clip) throws Refused {
         double rate = clip.rate();
         double start = clip.start();
-        int frames = 1 + (int) Math.rint(clip.seconds() * rate);
+        double many = 1 + Math.rint(clip.seconds() * rate);
+        double most = Math.max(1, MOST_NUMBERS / Math.max(1, parent.length));
+        if (many > most) {
+            throw new Refused("write.too.long", clip.name(), many, most);
+        }
+        int frames = (int) many;
         Motion motion = new Motion(parent.length, frames);
         for (int f = 0; f < frames; f++) {
             motion.times[f] = (float) (f / rate);

@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Comparator;
 import java.util.Deque;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -52,6 +53,9 @@ public final class ColladaReader {
     private final XmlNode root;
     private final Map<String, XmlNode> ids;
     private final Work work;
+    /** Inputs side by side in one list; files have two to a dozen. */
+    private static final int MOST_INPUTS = 1000;
+
     private final List<String> notes = new ArrayList<>();
     private final DaeMaterials materials;
     private final List<Node> nodes = new ArrayList<>();
@@ -103,6 +107,11 @@ public final class ColladaReader {
     }
 
     private Asset asset(String name) throws ReadFailed {
+        for (XmlNode library : root.all("library_materials")) {
+            for (XmlNode material : library.all("material")) {
+                materials.number(material.get("id"));
+            }
+        }
         XmlNode scene = scene();
         List<Integer> tops = new ArrayList<>();
         if (scene != null) {
@@ -122,6 +131,7 @@ public final class ColladaReader {
                                     .toArray()));
         }
         List<Clip> clips = clips(name);
+        inFileOrder();
         if (!missing.isEmpty()) {
             notes.add("Named and not in the file: "
                     + String.join(", ", missing.stream().sorted().toList()) + ".");
@@ -143,6 +153,28 @@ public final class ColladaReader {
                 lightsCarried(),
                 notes);
         return withLooseJoints(out);
+    }
+
+    /** Meshes as the file lists their geometries, not as the scene happens to use them. */
+    private void inFileOrder() {
+        Map<XmlNode, Integer> listed = new HashMap<>();
+        for (XmlNode library : root.all("library_geometries")) {
+            library.all("geometry").forEach(g -> listed.put(g, listed.size()));
+        }
+        Integer[] order = new Integer[meshes.size()];
+        int[] rank = new int[order.length];
+        meshOf.forEach((key, mesh) -> rank[mesh] = listed.getOrDefault((XmlNode) key.getFirst(), Integer.MAX_VALUE));
+        Arrays.setAll(order, m -> m);
+        Arrays.sort(order, Comparator.comparingInt(m -> rank[m]));
+        List<Mesh> sorted = new ArrayList<>();
+        int[] number = new int[order.length];
+        for (int m : order) {
+            number[m] = sorted.size();
+            sorted.add(meshes.get(m));
+        }
+        meshes.clear();
+        meshes.addAll(sorted);
+        nodes.replaceAll(n -> n.mesh() < 0 ? n : n.withMesh(number[n.mesh()], n.skin()));
     }
 
     private Carried lightsCarried() {
@@ -426,8 +458,14 @@ public final class ColladaReader {
         XmlNode weightInput = input(skin, "vertex_weights", "WEIGHT");
         int joints = DaeSource.of(jointInput, ids).count();
         DaeSource values = DaeSource.of(weightInput, ids);
+        if (values.values() == null) {
+            throw weightInput.wrong("expected numbers for weights, found names");
+        }
         int jointAt = jointInput.count("offset");
         int weightAt = weightInput.count("offset");
+        if (jointAt > MOST_INPUTS || weightAt > MOST_INPUTS) {
+            throw weights.wrong("expected offsets up to " + MOST_INPUTS + ", found " + Math.max(jointAt, weightAt));
+        }
         int stride = Math.max(jointAt, weightAt) + 1;
         int[] counts = weights.find("vcount").map(XmlNode::text).orElse("").isEmpty()
                 ? new int[0]

@@ -27,6 +27,7 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.formats.file.PictureFiles;
 import org.cleanmarrow.formats.file.Written;
+import org.cleanmarrow.formats.mesh.Held;
 import org.cleanmarrow.formats.mesh.Points;
 import org.cleanmarrow.formats.xml.XmlOut;
 import org.cleanmarrow.geometry.Box;
@@ -85,9 +86,13 @@ public final class ColladaWriter {
             writer.notes.add("COLLADA is right-handed: the data were written as " + can.code() + ".");
         }
         byte[] bytes = writer.document();
-        List<Written.Piece> pieces = new ArrayList<>(List.of(new Written.Piece(base + ".dae", bytes, asset)));
+        List<Written.Piece> pieces = new ArrayList<>(List.of(new Written.Piece(base + ".dae", bytes, Held.attributes(asset, ColladaWriter::isHeld))));
         pieces.addAll(writer.pictures.pieces());
         return new Written(pieces, writer.notes);
+    }
+
+    private static boolean isHeld(Attribute a) {
+        return isUv(a) && a.width() == 2 || a.name().startsWith("COLOR_") && a.width() >= 3;
     }
 
     private static String up(Conventions c) {
@@ -449,8 +454,8 @@ public final class ColladaWriter {
             xml.empty("input", "semantic", "NORMAL", "source", "#" + id + "-normals", "offset", "1");
         }
         for (Attribute a : p.attributes()) {
-            boolean uv = isUv(a) && a.width() == 2;
-            if (uv || a.name().startsWith("COLOR_") && a.width() >= 3) {
+            boolean uv = isUv(a);
+            if (isHeld(a)) {
                 more = true;
                 xml.empty(
                         "input",

@@ -15,10 +15,12 @@ import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.formats.file.PictureFiles;
 import org.cleanmarrow.formats.file.Written;
+import org.cleanmarrow.formats.mesh.Held;
 import org.cleanmarrow.formats.mesh.Points;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextOut;
 import org.cleanmarrow.standing.Standing;
+import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Work;
 
 /**
@@ -49,8 +51,12 @@ public final class ObjWriter {
      * The files of an asset.
      *
      * @param base what to call them, without ending
+     * @throws Refused where there is no mesh
      */
-    public static Written write(Asset asset, String base, Work work) {
+    public static Written write(Asset asset, String base, Work work) throws Refused {
+        if (asset.nodes().stream().noneMatch(n -> n.mesh() >= 0)) {
+            throw new Refused("write.no.mesh", "OBJ");
+        }
         return new ObjWriter(Standing.of(asset), base, work).run(asset);
     }
 
@@ -66,7 +72,13 @@ public final class ObjWriter {
             part(asset.meshes().get(m));
         }
         List<Written.Piece> pieces = new ArrayList<>();
-        pieces.add(new Written.Piece(base + ".obj", out.bytes(), asset));
+        boolean coloured = asset.meshes().stream()
+                .flatMap(m -> m.primitives().stream())
+                .anyMatch(p -> p.attribute("COLOR_0").filter(c -> c.width() >= 3).isPresent());
+        Asset held = Held.attributes(
+                Held.materials(asset, usedMaterials),
+                a -> a.name().equals("TEXCOORD_0") && a.width() == 2 || a.name().equals("COLOR_0") && coloured);
+        pieces.add(new Written.Piece(base + ".obj", out.bytes(), held));
         if (!asset.materials().isEmpty()) {
             library(pieces);
         }
@@ -120,7 +132,7 @@ public final class ObjWriter {
         for (int i = 0; i < 3; i++) {
             out.put(" ").put(p.positions()[v * 3 + i]);
         }
-        p.attribute("COLOR_0").ifPresent(c -> {
+        p.attribute("COLOR_0").filter(c -> c.width() >= 3).ifPresent(c -> {
             for (int i = 0; i < 3; i++) {
                 out.put(" ").put(c.values()[v * c.width() + i]);
             }
@@ -133,7 +145,7 @@ public final class ObjWriter {
             usedMaterials.add(p.material());
             out.put("usemtl ").put(materialNames.get(p.material())).line();
         }
-        Attribute uv = p.attribute("TEXCOORD_0").orElse(null);
+        Attribute uv = p.attribute("TEXCOORD_0").filter(a -> a.width() == 2).orElse(null);
         int[] uvs = uv == null ? null : distinct(uv.values(), 2, firstUv, "vt");
         int[] normals = p.normals() == null ? null : distinct(p.normals(), 3, firstNormal, "vn");
         firstUv += uvs == null ? 0 : last(uvs, firstUv) - firstUv + 1;

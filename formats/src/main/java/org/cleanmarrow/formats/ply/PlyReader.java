@@ -189,6 +189,9 @@ public final class PlyReader {
                     if (count < 0) {
                         throw in.wrong("expected a count, found " + count);
                     }
+                    if (elements.stream().anyMatch(e -> e.name.equals(name))) {
+                        throw in.wrong("expected each element once, found " + name + " again");
+                    }
                     elements.add(new Element(name, count, new ArrayList<>()));
                 }
                 case "property" -> {

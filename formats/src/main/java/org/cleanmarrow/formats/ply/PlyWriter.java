@@ -15,8 +15,10 @@ import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.formats.file.Written;
+import org.cleanmarrow.formats.mesh.Held;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.standing.Standing;
+import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Work;
 
 /**
@@ -27,15 +29,18 @@ public final class PlyWriter {
     private PlyWriter() {}
 
     /** The file of an asset; {@code base} is its name without ending. */
-    public static Written write(Asset asset, String base, Work work) {
+    public static Written write(Asset asset, String base, Work work) throws Refused {
+        if (asset.nodes().stream().noneMatch(n -> n.mesh() >= 0)) {
+            throw new Refused("write.no.mesh", "PLY");
+        }
         Asset still = Standing.of(asset);
         List<Primitive> all = still.meshes().stream()
                 .flatMap(m -> m.primitives().stream())
                 .filter(p -> p.triangleCorners().length > 0 || p.mode() == Primitive.Mode.POINTS)
                 .toList();
         boolean normals = all.stream().allMatch(p -> p.normals() != null);
-        boolean colours = all.stream().allMatch(p -> p.attribute("COLOR_0").isPresent());
-        boolean uvs = all.stream().allMatch(p -> p.attribute("TEXCOORD_0").isPresent());
+        boolean colours = all.stream().allMatch(p -> p.attribute("COLOR_0").filter(c -> c.width() >= 3).isPresent());
+        boolean uvs = all.stream().allMatch(p -> p.attribute("TEXCOORD_0").filter(t -> t.width() == 2).isPresent());
         int vertices = all.stream().mapToInt(Primitive::vertexCount).sum();
         Body body = new Body();
         int first = 0;
@@ -63,20 +68,23 @@ public final class PlyWriter {
         bytes.writeBytes(header.toString().getBytes(StandardCharsets.US_ASCII));
         all.forEach(p -> bytes.writeBytes(vertices(p, normals, colours, uvs, names.size())));
         bytes.writeBytes(body.bytes.toByteArray());
-        Written.Piece piece = new Written.Piece(base + ".ply", bytes.toByteArray(), one(still, all, base));
+        Written.Piece piece = new Written.Piece(base + ".ply", bytes.toByteArray(), one(still, all, base, uvs, colours));
         return new Written(List.of(piece), notes(asset, all));
     }
 
     /** All parts as the one mesh that reading gives. */
-    private static Asset one(Asset still, List<Primitive> all, String base) {
+    private static Asset one(Asset still, List<Primitive> all, String base, boolean uvs, boolean colours) {
         Mesh mesh = new Mesh(base, all, null, List.of(), Carried.NONE);
-        return Asset.of(
+        Asset whole = Asset.of(
                 base,
                 still.conventions(),
                 List.of(Node.group(base, Local.IDENTITY).withMesh(0, -1)),
                 List.of(mesh),
                 List.of(),
                 List.of());
+        return Held.attributes(
+                Held.materials(whole, List.of()),
+                a -> uvs && a.name().equals("TEXCOORD_0") || colours && a.name().equals("COLOR_0"));
     }
 
     private static List<String> notes(Asset asset, List<Primitive> all) {
