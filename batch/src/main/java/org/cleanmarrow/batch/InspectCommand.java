@@ -8,6 +8,7 @@ import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.ledger.ConventionsJson;
+import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.step.Work;
 import org.joml.Vector3d;
 import picocli.CommandLine.Command;
@@ -49,6 +50,12 @@ final class InspectCommand extends JsonCommand {
             c.put("channels", clip.channels().size());
         }
         out.set("boundsMetres", bounds(asset));
+        Body body = Body.of(asset);
+        out.put("kind", body.kind().code());
+        body.forward().flatMap(Body.Frame::axis).ifPresentOrElse(a -> out.put("faces", a.code()), () -> out.putNull("faces"));
+        body.up().flatMap(Body.Frame::axis).ifPresentOrElse(a -> out.put("stands", a.code()), () -> out.putNull("stands"));
+        ObjectNode roles = out.putObject("roles");
+        body.roles().forEach((role, guess) -> roles.put(role.code(), asset.nodeRef(guess.node())));
         ArrayNode notes = out.putArray("notes");
         asset.notes().forEach(notes::add);
         return out;

@@ -7,6 +7,7 @@ import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.steps.FreezeNodes;
 import org.joml.Matrix4d;
@@ -18,6 +19,7 @@ public final class Examination {
     private final Supplier<Matrix4d[]> world;
     private final Supplier<Box> box;
     private final Supplier<Frozen> frozen;
+    private final Supplier<Body> body;
 
     /** @param nodes null where it would be refused */
     private record Frozen(List<Node> nodes, String reason) {}
@@ -28,6 +30,7 @@ public final class Examination {
         world = once(() -> new Rig(asset).rest().world());
         box = once(() -> Box.ofRest(asset));
         frozen = once(() -> freeze(asset));
+        body = once(() -> Body.of(asset));
     }
 
     private static Frozen freeze(Asset asset) {
@@ -50,6 +53,11 @@ public final class Examination {
                 return made;
             }
         };
+    }
+
+    /** What kind of body it is, and which way it stands and faces. */
+    public Body body() {
+        return body.get();
     }
 
     /** Nodes as freezing would leave them; empty where it would be refused. */

@@ -21,6 +21,7 @@ public final class Checks {
             new SizeOutOfOrdinary(),
             new ClipSize(),
             new ConventionsDiffer(),
+            new Facing(),
             new NodeTransforms(),
             new UnreadTransforms(),
             new LodsTogether(),

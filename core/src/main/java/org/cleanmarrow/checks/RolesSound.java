@@ -180,7 +180,7 @@ public final class RolesSound implements Check {
             return;
         }
         int other = roles.get(role.twin()).getFirst();
-        Vector3d left = asset.conventions().left();
+        Vector3d left = examination.body().frame().left();
         double here = examination.world()[node].getTranslation(new Vector3d()).dot(left);
         double there = examination.world()[other].getTranslation(new Vector3d()).dot(left);
         if (here < there - 1e-6) {

@@ -14,7 +14,7 @@ import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
 /**
- * Guesses roles from what joints are called, how they hang together, and where they are. Names are taken apart into words;
+ * What names say of roles: from what joints are called, how they hang together, and where they are. Names are taken apart into words;
  * words of the trade, of H-Anim (ISO/IEC 19774-1) and of several languages say which part of the body is meant. What a
  * word leaves open (a shoulder may be the collar bone or the upper arm, a leg its upper or lower half) is settled by what
  * else is in the same chain.
@@ -251,6 +251,7 @@ public final class RoleGuess {
     private final int[] depth;
     private final Matrix4d[] world;
     private final List<Said> said = new ArrayList<>();
+    private boolean handAlone;
     private final Map<Role, Guess> out = new EnumMap<>(Role.class);
 
     private RoleGuess(Asset asset) {
@@ -263,9 +264,21 @@ public final class RoleGuess {
         }
     }
 
-    /** The roles that can be guessed; those that cannot are not there. */
+    /** The roles that can be guessed, from shape and names together ({@link Body}); those that cannot are not there. */
     public static Map<Role, Guess> of(Asset asset) {
+        return Body.of(asset).roles();
+    }
+
+    /** What names alone say. */
+    static Map<Role, Guess> ofNames(Asset asset) {
         return new RoleGuess(asset).run();
+    }
+
+    /** +1 where a name says left, -1 right, 0 neither. */
+    static int sideOf(String name) {
+        List<String> words = split(name);
+        int side = words.stream().anyMatch(LEFT::contains) ? 1 : 0;
+        return side - (words.stream().anyMatch(RIGHT::contains) ? 1 : 0);
     }
 
     private Map<Role, Guess> run() {
@@ -278,6 +291,8 @@ public final class RoleGuess {
                 }
             }
         }
+        handAlone = said.stream().noneMatch(s -> isMiddle(s.part) || s.part.name().contains("LEG") || s.part == Part.FOOT)
+                && said.stream().anyMatch(s -> s.part == Part.THUMB);
         middle();
         for (int side = 1; side >= -1; side -= 2) {
             arm(side);
@@ -355,6 +370,10 @@ public final class RoleGuess {
     private int sideOf(Said one) {
         if (one.side != 0 || isMiddle(one.part)) {
             return one.side;
+        }
+        if (handAlone) {
+            // All of one hand are of one side; which it is, its shape tells.
+            return 1;
         }
         Vector3d at = world[one.node].getTranslation(new Vector3d());
         double off = at.dot(asset.conventions().left());
@@ -520,7 +539,7 @@ public final class RoleGuess {
     private List<Said> chain(List<Said> list) {
         List<Said> out = new ArrayList<>();
         for (Said one : list) {
-            if (out.isEmpty() || below(one.node, out.getLast().node)) {
+            if (out.isEmpty() || below(one.node, out.getLast().node) || isFree(one.node)) {
                 out.add(one);
             }
         }
@@ -531,8 +550,11 @@ public final class RoleGuess {
         int hand = node(role(side, "HAND"));
         for (Part finger : List.of(Part.THUMB, Part.INDEX, Part.MIDDLE, Part.RING, Part.LITTLE)) {
             List<Said> own = chain(all(side, finger).stream()
-                    .filter(s -> hand < 0 || below(s.node, hand))
+                    .filter(s -> hand < 0 || below(s.node, hand) || isFree(s.node))
                     .toList());
+            if (bySegment(side, finger, own)) {
+                continue;
+            }
             // A joint in the palm comes before the three that bend.
             int first = finger != Part.THUMB && own.size() >= 4 ? 1 : 0;
             List<String> ends = finger == Part.THUMB
@@ -542,6 +564,29 @@ public final class RoleGuess {
                 put(role(side, finger.name() + "_" + ends.get(i)), own.get(first + i).node, 0.9);
             }
         }
+    }
+
+    /** Where the names themselves say which bone of the finger each is. */
+    private boolean bySegment(int side, Part finger, List<Said> own) {
+        boolean any = false;
+        for (Said one : own) {
+            List<String> words = split(asset.nodes().get(one.node).name());
+            for (String segment : List.of("metacarpal", "proximal", "intermediate", "distal")) {
+                boolean inRole = finger == Part.THUMB ? !segment.equals("intermediate") : !segment.equals("metacarpal");
+                if (words.contains(segment)) {
+                    any = true;
+                    if (inRole) {
+                        put(role(side, finger.name() + "_" + segment.toUpperCase(Locale.ROOT)), one.node, 1);
+                    }
+                }
+            }
+        }
+        return any;
+    }
+
+    /** A joint with no joint above it, as in files that list a hand's joints side by side. */
+    private boolean isFree(int node) {
+        return parents[node] < 0 || !asset.jointFlags()[parents[node]];
     }
 
     private void face() {
@@ -566,6 +611,6 @@ public final class RoleGuess {
         while (up != null && !out.containsKey(up)) {
             up = up.parent();
         }
-        return up == null || below(node(role), node(up));
+        return up == null || below(node(role), node(up)) || isFree(node(role)) && isFree(node(up));
     }
 }

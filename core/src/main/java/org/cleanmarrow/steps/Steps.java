@@ -10,6 +10,7 @@ public final class Steps {
             CorrectUnit.class,
             Convert.class,
             FreezeNodes.class,
+            FaceForward.class,
             TurnAndFold.class,
             SetPivot.class,
             PivotToHinge.class,

@@ -7,6 +7,7 @@ import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.pose.Baker;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.roles.Roles;
 import org.cleanmarrow.step.Change;
@@ -43,14 +44,15 @@ public record TPose(
             }
         }
         Straight straight = new Straight(asset, roles);
-        Vector3d up = asset.conventions().up().vector();
+        Body.Frame frame = Body.of(asset).frame();
+        Vector3d up = frame.up();
         for (int side = 1; side >= -1; side -= 2) {
             double down = Math.toRadians(armsDown);
-            Vector3d arm = asset.conventions().left().mul(side * Math.cos(down)).fma(-Math.sin(down), up);
+            Vector3d arm = new Vector3d(frame.left()).mul(side * Math.cos(down)).fma(-Math.sin(down), up);
             straight.aim(role(side, "UPPER_ARM"), role(side, "LOWER_ARM"), arm);
             straight.aim(role(side, "LOWER_ARM"), role(side, "HAND"), arm);
             straight.aim(role(side, "HAND"), role(side, "MIDDLE_PROXIMAL"), arm);
-            straight.palm(side, arm, up);
+            straight.palm(side, arm, up, frame.forward());
             Vector3d leg = new Vector3d(up).negate();
             straight.aim(role(side, "UPPER_LEG"), role(side, "LOWER_LEG"), leg);
             straight.aim(role(side, "LOWER_LEG"), role(side, "FOOT"), leg);
@@ -100,7 +102,7 @@ public record TPose(
         }
 
         /** Turns a hand about the arm so that the row of its fingers lies level, thumb to the front, palm down. */
-        void palm(int side, Vector3d arm, Vector3d up) {
+        void palm(int side, Vector3d arm, Vector3d up, Vector3d front) {
             int hand = node(role(side, "HAND"));
             int index = node(role(side, "INDEX_PROXIMAL"));
             int little = node(role(side, "LITTLE_PROXIMAL"));
@@ -111,7 +113,6 @@ public record TPose(
             Vector3d row =
                     world[index].getTranslation(new Vector3d()).sub(world[little].getTranslation(new Vector3d()));
             row.fma(-row.dot(arm), arm);
-            Vector3d front = asset.conventions().forward().vector();
             Vector3d wanted = new Vector3d(front).fma(-front.dot(arm), arm);
             if (row.length() > 0 && wanted.length() > 0) {
                 double angle = row.angleSigned(wanted, arm);

@@ -12,6 +12,7 @@ import org.cleanmarrow.asset.Skeletons;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.roles.RoleGuess;
 import org.cleanmarrow.roles.Roles;
@@ -31,6 +32,7 @@ public final class TrialPoses {
     private final Rig rig;
     private final int[] parents;
     private final Map<Role, Integer> roles;
+    private final Body body;
     private final Vector3d up;
     private final Vector3d front;
     private final Vector3d left;
@@ -40,10 +42,12 @@ public final class TrialPoses {
         rig = new Rig(asset);
         parents = asset.parents();
         roles = roles(asset);
-        Conventions c = asset.conventions();
-        up = c.up().vector();
-        front = c.forward().vector();
-        left = c.left();
+        body = Body.of(asset);
+        // The body's own sides, whichever way it lies or faces; the asset's where nothing tells.
+        Body.Frame frame = body.frame();
+        up = frame.up();
+        front = frame.forward();
+        left = frame.left();
     }
 
     /** Roles that the asset says, those that it does not say as they can be guessed; none where it is no whole body. */
@@ -63,7 +67,11 @@ public final class TrialPoses {
     /** All trial poses for an asset; none where it has no joints that move anything. */
     public static List<TrialPose> of(Asset asset) {
         TrialPoses made = new TrialPoses(asset);
-        return made.roles.isEmpty() ? made.bends() : made.body();
+        if (!made.roles.isEmpty()) {
+            return made.body();
+        }
+        boolean animal = made.body.kind() == Body.Kind.QUADRUPED || made.body.kind() == Body.Kind.BIRD;
+        return animal && !Skeletons.bearing(asset).isEmpty() ? made.animal(made.body.limbs().orElseThrow()) : made.bends();
     }
 
     /**
@@ -83,6 +91,54 @@ public final class TrialPoses {
             stops.add(Map.of(asset.nodeRef(node), turn));
         }
         return new TrialPose(joint.name() + " " + "xyz".charAt(axis), stops);
+    }
+
+    /** A stride, a crouch, the head about and down, and for wings a beat; angles as animals of the kind move (common practice). */
+    private List<TrialPose> animal(Body.Limbs limbs) {
+        boolean bird = body.kind() == Body.Kind.BIRD;
+        List<TrialPose> out = new ArrayList<>();
+        Posing stride = new Posing();
+        swing(stride, limbs.leftLeg(), left, 28);
+        swing(stride, limbs.rightLeg(), left, -28);
+        if (!bird) {
+            swing(stride, limbs.leftArm(), left, -28);
+            swing(stride, limbs.rightArm(), left, 28);
+        }
+        out.add(stride.done("stride"));
+        Posing crouch = new Posing();
+        for (List<Integer> leg : List.of(limbs.leftLeg(), limbs.rightLeg())) {
+            swing(crouch, leg, left, -35);
+            swing(crouch, leg.subList(1, leg.size()), left, 60);
+        }
+        out.add(crouch.done("crouch"));
+        if (!limbs.neck().isEmpty()) {
+            double share = 60.0 / limbs.neck().size();
+            Posing about = new Posing();
+            Posing down = new Posing();
+            limbs.neck().forEach(n -> about.turnAtRest(n, up, share));
+            limbs.neck().forEach(n -> down.turnAtRest(n, left, share));
+            out.add(about.done("head-about"));
+            out.add(down.done("head-down"));
+        }
+        if (bird) {
+            out.add(wings("wings-up", limbs, front, -55));
+            out.add(wings("wings-down", limbs, front, 35));
+            out.add(wings("wings-spread", limbs, up, -70));
+        }
+        return out;
+    }
+
+    private TrialPose wings(String name, Body.Limbs limbs, Vector3d axis, double degrees) {
+        Posing beat = new Posing();
+        swing(beat, limbs.leftArm(), axis, degrees);
+        swing(beat, limbs.rightArm(), axis, -degrees);
+        return beat.done(name);
+    }
+
+    private static void swing(Posing posing, List<Integer> limb, Vector3d axis, double degrees) {
+        if (!limb.isEmpty()) {
+            posing.turnAtRest(limb.getFirst(), axis, degrees);
+        }
     }
 
     /** Every joint that moves something bent a little about each axis of the world. */

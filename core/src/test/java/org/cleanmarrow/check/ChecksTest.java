@@ -18,12 +18,13 @@ import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.kit.StickFigure;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.AddRoot;
 import org.cleanmarrow.steps.Convert;
-import org.cleanmarrow.steps.DeclareConventions;
+import org.cleanmarrow.steps.CorrectUnit;
 import org.cleanmarrow.steps.MatchNames;
 import org.cleanmarrow.steps.TrimEnds;
 import org.testng.annotations.Test;
@@ -287,7 +288,7 @@ public class ChecksTest {
             "feet taken for metres"
         };
         for (int i = 0; i < cases.length; i++) {
-            Asset tall = personOf(1.83 * cases[i][0]);
+            Asset tall = StickFigure.of(1.83 * cases[i][0]);
             Finding finding = findings(tall).stream()
                     .filter(f -> f.check().equals("size"))
                     .findFirst()
@@ -295,32 +296,10 @@ public class ChecksTest {
             // A creature may be six metres tall, so feet are only suspected.
             assertThat(finding.severity()).isEqualTo(i == 4 ? Severity.CAUTION : Severity.BLOCKER);
             assertThat(finding.message()).contains(names[i]);
-            DeclareConventions fix = (DeclareConventions) finding.fix().orElseThrow();
-            assertThat(fix.are().metresPerUnit()).isCloseTo(cases[i][1], org.assertj.core.api.Assertions.within(1e-9));
+            CorrectUnit fix = (CorrectUnit) finding.fix().orElseThrow();
+            assertThat(fix.factor()).isCloseTo(cases[i][1], org.assertj.core.api.Assertions.withinPercentage(1e-7));
         }
-        assertThat(findings(personOf(1.83))).noneMatch(f -> f.check().equals("size"));
-    }
-
-    /** A column of the given height on one joint. */
-    private static Asset personOf(double height) {
-        float h = (float) height;
-        float[] p = {0, 0, 0, 0.2f * h, 0, 0, 0, h, 0};
-        Influences.Builder rows = new Influences.Builder(3);
-        for (int v = 0; v < 3; v++) {
-            rows.add(0, 1);
-            rows.endRow();
-        }
-        Mesh mesh = Mesh.of(
-                "body", Primitive.triangles(new int[] {0, 1, 2}, p, null, -1).withInfluences(rows.build()));
-        return Asset.of(
-                "person",
-                Conventions.GLTF,
-                List.of(
-                        Node.group("root", Local.IDENTITY),
-                        Node.group("body", Local.IDENTITY).withMesh(0, 0)),
-                List.of(mesh),
-                List.of(new Skin("", new int[] {0}, null, -1, Carried.NONE)),
-                List.of());
+        assertThat(findings(StickFigure.of(1.83))).noneMatch(f -> f.check().equals("size"));
     }
 
     @Test

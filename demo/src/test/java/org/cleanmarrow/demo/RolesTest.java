@@ -88,7 +88,7 @@ public class RolesTest {
     }
 
     /** The pilot's joints by role; the names are ours. */
-    private static Map<Role, String> truth() {
+    static Map<Role, String> truth() {
         Map<Role, String> out = new EnumMap<>(Role.class);
         out.put(Role.HIPS, "hips");
         out.put(Role.SPINE, "waist");

@@ -12,6 +12,7 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Refused;
 import org.cleanmarrow.step.Step;
@@ -89,8 +90,34 @@ public class TrialPosesTest {
     public void whatIsNoBodyIsBentAndWhatMovesNothingHasNoPoses() {
         assertThat(TrialPoses.of(MarshHeron.asset()))
                 .extracting(TrialPose::name)
+                .containsExactly(
+                        "stride", "crouch", "head-about", "head-down", "wings-up", "wings-down", "wings-spread");
+        // Nothing in a random figure tells what it is.
+        assertThat(TrialPoses.of(RandomAssets.of(3)))
+                .extracting(TrialPose::name)
                 .containsExactly("bend-side", "bend-front", "twist-all");
         assertThat(TrialPoses.of(LiftBridge.asset())).isEmpty();
+    }
+
+    /** Wings go up on both sides at once and the body stays. */
+    @Test
+    public void aBirdsWingsBeatTogether() {
+        Asset heron = MarshHeron.asset();
+        TrialPose up = TrialPoses.of(heron).stream()
+                .filter(p -> p.name().equals("wings-up"))
+                .findFirst()
+                .orElseThrow();
+        var rest = new Rig(heron).rest().world();
+        var posed = new Rig(heron).at(up.clip(heron), 1).world();
+        var axis = heron.conventions().up().vector();
+        for (String side : new String[] {"left", "right"}) {
+            int tip = heron.findNode(side + "_wing_3");
+            double rise = posed[tip].getTranslation(new org.joml.Vector3d()).dot(axis)
+                    - rest[tip].getTranslation(new org.joml.Vector3d()).dot(axis);
+            assertThat(rise * heron.conventions().metresPerUnit()).isGreaterThan(0.02);
+        }
+        int head = heron.findNode("head");
+        assertThat(posed[head].equals(rest[head], 1e-9)).isTrue();
     }
 
     @Test
