@@ -1,6 +1,8 @@
 package org.cleanmarrow.check;
 
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
 import org.cleanmarrow.asset.Asset;
@@ -20,6 +22,7 @@ public final class Examination {
     private final Supplier<Box> box;
     private final Supplier<Frozen> frozen;
     private final Supplier<Body> body;
+    private final Map<String, Object> shared = new HashMap<>();
 
     /** @param nodes null where it would be refused */
     private record Frozen(List<Node> nodes, String reason) {}
@@ -53,6 +56,12 @@ public final class Examination {
                 return made;
             }
         };
+    }
+
+    /** What several checks work out together, made by the first that asks. */
+    @SuppressWarnings("unchecked")
+    public <T> T shared(String name, Supplier<T> make) {
+        return (T) shared.computeIfAbsent(name, k -> make.get());
     }
 
     /** What kind of body it is, and which way it stands and faces. */

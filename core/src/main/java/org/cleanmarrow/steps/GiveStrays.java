@@ -63,7 +63,7 @@ public record GiveStrays(
                 int heir = Names.joint(asset, skin, joint.get());
                 strays.stream().forEach(v -> rows[v] = single(heir));
             } else {
-                fillFromAround(old, skin, strays, rows);
+                fillFromAround(old, skin, strays, rows, -1);
             }
             long[] changed = {0};
             Mesh edited = WeightRows.edit(
@@ -103,7 +103,13 @@ public record GiveStrays(
         return row;
     }
 
-    private static void fillFromAround(Mesh mesh, Skin skin, BitSet strays, Row[] rows) {
+    /**
+     * What the vertices around follow, from the rim inwards.
+     *
+     * @param rows receives a row for each stray
+     * @param not  joint that nothing is given to, or -1
+     */
+    static void fillFromAround(Mesh mesh, Skin skin, BitSet strays, Row[] rows, int not) {
         MeshTopology topology = MeshTopology.of(mesh);
         Influences[] ofVertex = new Influences[mesh.vertexCount()];
         int[] number = new int[ofVertex.length];
@@ -122,7 +128,7 @@ public record GiveStrays(
             BitSet reached = new BitSet();
             Map<Integer, Row> next = new HashMap<>();
             for (int v = front.nextSetBit(0); v >= 0; v = front.nextSetBit(v + 1)) {
-                Row mean = meanAround(topology, ofVertex, number, v, open, rows);
+                Row mean = meanAround(topology, ofVertex, number, v, open, rows, not);
                 if (mean != null) {
                     reached.set(v);
                     next.put(v, mean);
@@ -135,12 +141,12 @@ public record GiveStrays(
         }
         Vector3d[] places = places(skin);
         for (int v = open.nextSetBit(0); v >= 0; v = open.nextSetBit(v + 1)) {
-            rows[v] = single(nearestJoint(mesh, places, v));
+            rows[v] = single(nearestJoint(mesh, places, v, not));
         }
     }
 
     private static Row meanAround(
-            MeshTopology topology, Influences[] ofVertex, int[] number, int v, BitSet open, Row[] rows) {
+            MeshTopology topology, Influences[] ofVertex, int[] number, int v, BitSet open, Row[] rows, int not) {
         Row mean = new Row();
         int[] around = topology.neighboursOf(v);
         for (int i = -1; i < around.length; i++) {
@@ -158,6 +164,7 @@ public record GiveStrays(
                 break;
             }
         }
+        mean.removeJoint(not);
         return mean.size() == 0 ? null : mean;
     }
 
@@ -171,12 +178,12 @@ public record GiveStrays(
         return out;
     }
 
-    private static int nearestJoint(Mesh mesh, Vector3d[] places, int vertex) {
+    private static int nearestJoint(Mesh mesh, Vector3d[] places, int vertex, int not) {
         float[] p = MeshTopology.restPositions(mesh);
         int best = 0;
         double least = Double.POSITIVE_INFINITY;
         for (int j = 0; j < places.length; j++) {
-            double distance = places[j] == null
+            double distance = places[j] == null || j == not
                     ? Double.POSITIVE_INFINITY
                     : places[j].distance(p[vertex * 3], p[vertex * 3 + 1], p[vertex * 3 + 2]);
             if (distance < least) {

@@ -3,7 +3,9 @@ package org.cleanmarrow.steps;
 import java.util.BitSet;
 import java.util.Optional;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Parameter;
@@ -12,6 +14,7 @@ import org.cleanmarrow.step.Step;
 import org.cleanmarrow.step.StepInfo;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.step.Work;
+import org.cleanmarrow.weights.Row;
 
 /**
  * Takes one joint's influence off the chosen vertices and scales what is left to sum to one.
@@ -35,12 +38,22 @@ public record TakeOffJoint(
         Optional<String> heir,
 
         @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")
-        String locked)
+        String locked,
+
+        @Parameter(
+                says = "vertices that nothing else moves follow what those around them follow, and no heir",
+                fallback = "false")
+        boolean around)
         implements Step {
+
+    /** With orphans given to an heir. */
+    public TakeOffJoint(String mesh, String joint, VertexSet vertices, Optional<String> heir, String locked) {
+        this(mesh, joint, vertices, heir, locked, false);
+    }
 
     /** With no joint locked. */
     public TakeOffJoint(String mesh, String joint, VertexSet vertices, Optional<String> heir) {
-        this(mesh, joint, vertices, heir, "");
+        this(mesh, joint, vertices, heir, "", false);
     }
 
     @Override
@@ -49,8 +62,8 @@ public record TakeOffJoint(
         Mesh old = asset.meshes().get(number);
         Skin skin = WeightRows.skin(asset, number);
         int taken = Names.joint(asset, skin, joint);
-        int receiver = heir.isPresent() ? Names.joint(asset, skin, heir.get()) : ancestor(asset, skin, taken);
-        if (receiver < 0 || receiver == taken) {
+        int receiver = around ? -1 : heir.isPresent() ? Names.joint(asset, skin, heir.get()) : ancestor(asset, skin, taken);
+        if (!around && (receiver < 0 || receiver == taken)) {
             throw new Refused("takeoff.no.heir", joint);
         }
         BitSet held = WeightRows.locked(asset, skin, locked);
@@ -59,6 +72,15 @@ public record TakeOffJoint(
         }
         long[] changed = {0};
         long[] orphans = {0};
+        // No vertex gets more joints than the mesh has now, or one set holds.
+        int most = Math.max(
+                4,
+                old.primitives().stream()
+                        .filter(p -> p.influences() != null)
+                        .mapToInt(p -> p.influences().longestRow())
+                        .max()
+                        .orElse(0));
+        Row[] filled = around ? aroundOrphans(old, skin, taken, vertices.on(old)) : null;
         Mesh edited = WeightRows.edit(
                 old,
                 vertices.on(old),
@@ -67,7 +89,16 @@ public record TakeOffJoint(
                         return false;
                     }
                     row.removeJoint(taken);
-                    if (!row.normalise(held)) {
+                    if (row.normalise(held)) {
+                        return true;
+                    }
+                    if (filled != null && filled[v] != null) {
+                        row.clear();
+                        row.add(filled[v], 1);
+                        row.keepSmoothly(most);
+                        row.normalise();
+                        orphans[0]++;
+                    } else if (receiver >= 0) {
                         row.add(receiver, Math.max(0, 1 - row.sum()));
                         orphans[0]++;
                     }
@@ -76,8 +107,28 @@ public record TakeOffJoint(
                 changed);
         Change change = Change.of(changed[0] == 0 ? asset : asset.withMesh(number, edited))
                 .count("vertices changed", changed[0]);
+        if (around) {
+            return orphans[0] == 0 ? change : change.count("given to what is around", orphans[0]);
+        }
         String heirName = asset.nodes().get(skin.joints()[receiver]).name();
         return orphans[0] == 0 ? change : change.count("given to " + heirName, orphans[0]);
+    }
+
+    /** Rows for the vertices that the joint alone moves. */
+    private static Row[] aroundOrphans(Mesh mesh, Skin skin, int taken, BitSet chosen) {
+        BitSet alone = new BitSet();
+        int first = 0;
+        for (Primitive p : mesh.primitives()) {
+            Influences rows = p.influences();
+            for (int v = 0; rows != null && v < p.vertexCount(); v++) {
+                double other = rows.sum(v) - rows.weight(v, taken);
+                alone.set(first + v, chosen.get(first + v) && rows.weight(v, taken) > 0 && !(other > 1e-6));
+            }
+            first += p.vertexCount();
+        }
+        Row[] rows = new Row[mesh.vertexCount()];
+        GiveStrays.fillFromAround(mesh, skin, alone, rows, taken);
+        return rows;
     }
 
     private static int ancestor(Asset asset, Skin skin, int joint) {

@@ -121,17 +121,22 @@ public final class TrialPoses {
             out.add(down.done("head-down"));
         }
         if (bird) {
-            out.add(wings("wings-up", limbs, front, -55));
-            out.add(wings("wings-down", limbs, front, 35));
-            out.add(wings("wings-spread", limbs, up, -70));
+            out.add(wings("wings-up", limbs, 55));
+            out.add(wings("wings-down", limbs, -35));
+            out.add(wings("wings-spread", limbs, 0));
         }
         return out;
     }
 
-    private TrialPose wings(String name, Body.Limbs limbs, Vector3d axis, double degrees) {
+    /** Wings opened from where they lie along the body, and then raised. */
+    private TrialPose wings(String name, Body.Limbs limbs, double degrees) {
+        // Positive turns go the other way round where left and right are swapped.
+        double hand = Math.signum(up.cross(front, new Vector3d()).dot(left));
         Posing beat = new Posing();
-        swing(beat, limbs.leftArm(), axis, degrees);
-        swing(beat, limbs.rightArm(), axis, -degrees);
+        swing(beat, limbs.leftArm(), up, -70 * hand);
+        swing(beat, limbs.rightArm(), up, 70 * hand);
+        swing(beat, limbs.leftArm(), front, degrees * hand);
+        swing(beat, limbs.rightArm(), front, -degrees * hand);
         return beat.done(name);
     }
 

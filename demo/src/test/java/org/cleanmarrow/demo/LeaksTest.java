@@ -1,0 +1,148 @@
+package org.cleanmarrow.demo;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import java.util.TreeMap;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.check.Finding;
+import org.cleanmarrow.check.Target;
+import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.demo.ferry.MarshHeron;
+import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.SetWeight;
+import org.cleanmarrow.steps.TakeOffJoint;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
+import org.testng.annotations.Test;
+
+/** Vertices put onto wrong joints are found wherever they are, and natural blends are not taken for faults. */
+public class LeaksTest {
+    private static final Path SAMPLES = Path.of("../formats/src/test/resources/samples");
+    private static final int PLACES = Integer.getInteger("marrow.places", 12);
+
+    private static List<Finding> faults(Asset asset) {
+        return Checks.run(asset, Target.of(asset.conventions()), Work.QUIET).stream()
+                .filter(f -> f.check().equals("leak") || f.check().equals("island"))
+                .toList();
+    }
+
+    /** The pilot with its planted leaks mended. */
+    private static Asset cleanPilot() {
+        Asset pilot = FerryPilot.asset();
+        for (Finding finding : faults(pilot)) {
+            pilot = Replay.one(pilot, finding.fix().orElseThrow(), false, Work.QUIET).asset();
+        }
+        return pilot;
+    }
+
+    @Test
+    public void nothingIsFoundOnWhatIsSound() throws Exception {
+        assertThat(faults(cleanPilot())).extracting(Finding::message).isEmpty();
+        assertThat(faults(MarshHeron.asset())).extracting(Finding::message).isEmpty();
+        for (String file : List.of("generic-hand-left.glb", "generic-hand-right.glb", "simple_skin.gltf")) {
+            assertThat(faults(AssetFiles.open(SAMPLES.resolve(file), Work.QUIET)))
+                    .as(file)
+                    .extracting(Finding::message)
+                    .isEmpty();
+        }
+    }
+
+    @Test
+    public void theStrapIsFoundOnTheArmAndOnItsTwistJoint() {
+        assertThat(faults(FerryPilot.asset()))
+                .extracting(Finding::message)
+                .hasSize(2)
+                .anyMatch(m -> m.contains("left_upper_arm on a piece"))
+                .anyMatch(m -> m.contains("left_arm_twist on a piece"));
+    }
+
+    @Test
+    public void whatIsPutOntoAWrongLimbIsFound() throws Exception {
+        Map<String, int[]> tally = new TreeMap<>();
+        List<Asset> bodies = List.of(cleanPilot(), MarshHeron.asset());
+        Random random = new Random(11);
+        int missed = 0;
+        for (Asset body : bodies) {
+            for (int many : new int[] {1, 3, 20, 300}) {
+                for (int i = 0; i < PLACES; i++) {
+                    Asset spoilt = spoilt(body, many, random);
+                    List<Finding> found = faults(spoilt);
+                    int[] row = tally.computeIfAbsent(body.name() + " " + many, k -> new int[2]);
+                    row[0]++;
+                    row[1] += found.isEmpty() ? 0 : 1;
+                    missed += found.isEmpty() ? 1 : 0;
+                    assertThat(found).hasSizeLessThanOrEqualTo(12);
+                }
+            }
+        }
+        tally.forEach((what, row) -> System.out.println("wrong joint on " + what + " vertices: found " + row[1] + " of " + row[0]));
+        assertThat(missed).isLessThanOrEqualTo((int) (0.05 * 8 * PLACES));
+    }
+
+    /** A patch of neighbours put wholly onto a joint far from them. */
+    private static Asset spoilt(Asset asset, int many, Random random) throws Refused {
+        Mesh mesh = asset.meshes().getFirst();
+        Skin skin = asset.skins().get(asset.skinOfMesh(0));
+        MeshTopology topology = MeshTopology.of(mesh);
+        Matrix4d[] world = new Rig(asset).rest().world();
+        var deformer = new org.cleanmarrow.pose.Deformer(asset);
+        float[] at = deformer.positions(deformer.places().stream().filter(p -> p.mesh() == 0).findFirst().orElseThrow(), new Rig(asset).rest());
+        double size = org.cleanmarrow.geometry.Box.ofRest(asset).diagonal();
+        while (true) {
+            BitSet patch = new BitSet();
+            patch.set(random.nextInt(mesh.vertexCount()));
+            while (patch.cardinality() < many) {
+                BitSet wider = topology.grown(patch);
+                if (wider.equals(patch)) {
+                    break;
+                }
+                for (int v = wider.nextSetBit(0); v >= 0 && patch.cardinality() < many; v = wider.nextSetBit(v + 1)) {
+                    patch.set(v);
+                }
+            }
+            patch = topology.samePlaces(patch);
+            int v = patch.nextSetBit(0);
+            Vector3d here = new Vector3d(at[v * 3], at[v * 3 + 1], at[v * 3 + 2]);
+            int joint = skin.joints()[random.nextInt(skin.joints().length)];
+            boolean bears = org.cleanmarrow.asset.Skeletons.bearing(asset).get(joint);
+            if (bears && patch.cardinality() >= many && world[joint].getTranslation(new Vector3d()).distance(here) > 0.25 * size) {
+                return new SetWeight(mesh.name(), asset.nodeRef(joint), VertexSet.chosen(mesh, patch), 1)
+                        .apply(asset, Work.QUIET)
+                        .asset();
+            }
+        }
+    }
+
+    /** The offered fix moves what it mends, and leaves nothing to be found. */
+    @Test
+    public void theFixTakesItOff() throws Exception {
+        Random random = new Random(5);
+        for (int many : new int[] {1, 20, 300}) {
+            Asset spoilt = spoilt(cleanPilot(), many, random);
+            Asset now = spoilt;
+            List<Finding> left = new ArrayList<>(faults(now));
+            assertThat(left).isNotEmpty();
+            for (int i = 0; i < 6 && !left.isEmpty(); i++) {
+                assertThat(left.getFirst().fix().orElseThrow()).isInstanceOf(TakeOffJoint.class);
+                now = Replay.one(now, left.getFirst().fix().orElseThrow(), false, Work.QUIET).asset();
+                left = faults(now);
+            }
+            assertThat(left).extracting(Finding::message).isEmpty();
+        }
+    }
+}
