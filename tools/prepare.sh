@@ -1,11 +1,12 @@
 #!/usr/bin/env bash
 # Gets what the outside witnesses need: Node.js and the packages named in tools/reference/package-lock.json, the schema
-# of COLLADA 1.4.1, and another reader of OBJ to be timed against.
+# of COLLADA 1.4.1, NumPy, and another reader of OBJ to be timed against.
 set -euo pipefail
 cd "$(dirname "$0")/reference"
 missing=()
 command -v node >/dev/null || missing+=(nodejs)
 command -v npm >/dev/null || missing+=(npm)
+/usr/bin/python3 -c 'import numpy' 2>/dev/null || missing+=(python3-numpy)
 command -v assimp >/dev/null || missing+=(assimp-utils)
 [ -f /usr/lib/opencollada/collada_schema_1_4_1.xsd ] || missing+=(opencollada-tools)
 if [ ${#missing[@]} -gt 0 ]; then

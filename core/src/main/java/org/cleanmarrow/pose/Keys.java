@@ -2,9 +2,13 @@ package org.cleanmarrow.pose;
 
 import java.util.Arrays;
 import org.cleanmarrow.asset.Sampler;
+import org.cleanmarrow.asset.Storage;
 
 /** Values between keys, to the letter of glTF 2.0, appendix C. Outside the keys the first or last value holds. */
 public final class Keys {
+    /** How near keys must keep to a value to be it. */
+    private static final double SAME = 1e-6;
+
     private Keys() {}
 
     /**
@@ -34,12 +38,20 @@ public final class Keys {
     }
 
     /**
-     * Samples a rotation: spherical along the shorter way for linear keys, normalised for cubic ones. Keys are
-     * taken as they are stored; they should be of unit length, and then so is the result.
+     * Samples a rotation: spherical along the shorter way for linear keys, normalised for cubic ones. Float keys
+     * are taken as they are stored; they should be of unit length, and then so is the result. Quantised ones are brought to it.
      *
      * @param out receives x, y, z, w
      */
     public static void sampleRotation(Sampler sampler, double seconds, double[] out) {
+        asStored(sampler, seconds, out);
+        if (sampler.storage() != Storage.FLOAT) {
+            // Whole numbers cannot hold a unit quaternion, and a rotation does not scale.
+            normalise(out);
+        }
+    }
+
+    private static void asStored(Sampler sampler, double seconds, double[] out) {
         if (sampler.interpolation() != Sampler.Interpolation.LINEAR) {
             sample(sampler, seconds, out);
             if (sampler.interpolation() == Sampler.Interpolation.CUBICSPLINE) {
@@ -55,6 +67,22 @@ public final class Keys {
         }
         double u = (seconds - times[key]) / ((double) times[key + 1] - times[key]);
         slerp(sampler.values(), key * 4, u, out);
+    }
+
+    /** True where keys never leave a value by more than a millionth, so that they are no motion. */
+    public static boolean holds(Sampler keys, float[] value) {
+        int width = value.length;
+        boolean cubic = keys.interpolation() == Sampler.Interpolation.CUBICSPLINE;
+        for (int at = 0, part = 0; at + width <= keys.values().length; at += width, part++) {
+            boolean tangent = cubic && part % 3 != 1;
+            for (int i = 0; i < width; i++) {
+                float wanted = tangent ? 0 : value[i];
+                if (!(Math.abs(keys.values()[at + i] - wanted) <= SAME * Math.max(1e-3, Math.abs(value[i])))) {
+                    return false;
+                }
+            }
+        }
+        return true;
     }
 
     private static void slerp(float[] q, int at, double u, double[] out) {

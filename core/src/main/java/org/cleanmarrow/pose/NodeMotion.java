@@ -35,6 +35,20 @@ public final class NodeMotion {
         return channels[node] != null && asset.nodes().get(node).local().matrix() == null;
     }
 
+    /** True where the clip takes the node away from rest; channels that only hold it there do not. */
+    public boolean leavesRest(int node) {
+        Local rest = asset.nodes().get(node).local();
+        return moves(node)
+                && channels(node).stream()
+                        .anyMatch(c -> !Keys.holds(
+                                c.sampler(),
+                                switch (c.path()) {
+                                    case TRANSLATION -> rest.translation();
+                                    case ROTATION -> rest.rotation();
+                                    default -> rest.scale();
+                                }));
+    }
+
     /** Channels of translation, rotation and scale of a node. */
     public List<Channel> channels(int node) {
         List<Channel> out = new ArrayList<>();

@@ -14,6 +14,7 @@ import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Sampler;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.geometry.ShapeMap;
+import org.cleanmarrow.pose.Keys;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Refused;
@@ -126,11 +127,11 @@ public record FreezeNodes() implements Step {
                 for (Channel channel : clip.channels()) {
                     int n = channel.node();
                     if (n >= 0 && channel.path() == Channel.Path.ROTATION) {
-                        turned[n] |= !holds(channel.sampler(), asset.nodes().get(n).local().rotation());
+                        turned[n] |= !Keys.holds(channel.sampler(), asset.nodes().get(n).local().rotation());
                     } else if (n >= 0 && channel.path() == Channel.Path.SCALE) {
                         float[] rest = asset.nodes().get(n).local().scale();
-                        sized[n] |= !holds(channel.sampler(), rest);
-                        scaled[n] |= !holds(channel.sampler(), rest) && !(isEven(channel.sampler()) && isEven(rest, 0));
+                        sized[n] |= !Keys.holds(channel.sampler(), rest);
+                        scaled[n] |= !Keys.holds(channel.sampler(), rest) && !(isEven(channel.sampler()) && isEven(rest, 0));
                     }
                 }
             }
@@ -142,22 +143,6 @@ public record FreezeNodes() implements Step {
                     movingBelow[parents[n]] |= movingBelow[n];
                 }
             }
-        }
-
-        /** True where keys never leave a value, so that they are no motion. */
-        private static boolean holds(Sampler keys, float[] rest) {
-            int width = rest.length;
-            boolean cubic = keys.interpolation() == Sampler.Interpolation.CUBICSPLINE;
-            for (int at = 0, part = 0; at + width <= keys.values().length; at += width, part++) {
-                boolean tangent = cubic && part % 3 != 1;
-                for (int i = 0; i < width; i++) {
-                    float wanted = tangent ? 0 : rest[i];
-                    if (!(Math.abs(keys.values()[at + i] - wanted) <= SAME * Math.max(1e-3, Math.abs(rest[i])))) {
-                        return false;
-                    }
-                }
-            }
-            return true;
         }
 
         private static boolean isEven(Sampler keys) {

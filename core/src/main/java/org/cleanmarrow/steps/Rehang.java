@@ -20,6 +20,7 @@ import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.pose.Baker;
+import org.cleanmarrow.pose.Keys;
 import org.cleanmarrow.pose.NodeMotion;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Refused;
@@ -36,7 +37,7 @@ import org.joml.Vector3d;
  */
 final class Rehang {
     private static final double SHEAR = 1e-4;
-    private static final double NEAR = 5e-6;
+    private static final double NEAR = 2e-6;
 
     private final Asset asset;
     private final int[] was;
@@ -164,8 +165,8 @@ final class Rehang {
             List<Integer> up = chain(n);
             List<Integer> side = parents[n] < 0 ? List.of() : chain(parents[n], common(n));
             Set<Integer> moving = new LinkedHashSet<>();
-            up.stream().filter(motion::moves).forEach(moving::add);
-            side.stream().filter(motion::moves).forEach(moving::add);
+            up.stream().filter(motion::leavesRest).forEach(moving::add);
+            side.stream().filter(motion::leavesRest).forEach(moving::add);
             redone.set(n);
             if (moving.isEmpty()) {
                 continue;
@@ -272,7 +273,9 @@ final class Rehang {
                 && Math.abs(size.x - size.z) < 1e-6 * Math.abs(size.x)
                 && asset.clips().stream()
                         .flatMap(c -> c.channels().stream())
-                        .noneMatch(c -> c.node() == n && c.path() == Channel.Path.SCALE);
+                        .noneMatch(c -> c.node() == n
+                                && c.path() == Channel.Path.SCALE
+                                && !Keys.holds(c.sampler(), asset.nodes().get(n).local().scale()));
         boolean plain = turn.equals(new Matrix3d(), 1e-9);
         if (!similar || !turned || !even && !plain) {
             return null;
@@ -300,7 +303,10 @@ final class Rehang {
             return new Matrix4d(back).mul(other.invert()).mul(own).mul(frame);
         };
         DoubleFunction<Local> parts = t -> Baker.parts(way.apply(t));
-        float[] times = Baker.times(movers, parts, NEAR * size, size);
+        // Lengths here are the new parent's, which may be scaled against the world.
+        double unit = parents[n] < 0 ? 1 : Math.cbrt(Math.abs(world[parents[n]].determinant3x3()));
+        double own = unit > 0 ? size / unit : size;
+        float[] times = Baker.times(movers, parts, NEAR * own, own);
         boolean even = isEven(up, motion) && isEven(side, motion);
         for (int k = 0; !even && k < times.length; k++) {
             double shear = Baker.shear(way.apply(times[k]));

@@ -1,0 +1,245 @@
+package org.cleanmarrow.demo;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Carried;
+import org.cleanmarrow.asset.Channel;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Local;
+import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Sampler;
+import org.cleanmarrow.asset.Storage;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.demo.ferry.LiftBridge;
+import org.cleanmarrow.demo.ferry.MarshHeron;
+import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.probe.Motion;
+import org.cleanmarrow.probe.MotionProbe;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.steps.Convert;
+import org.cleanmarrow.steps.FreezeNodes;
+import org.cleanmarrow.steps.InsertJoint;
+import org.cleanmarrow.steps.OrientJoints;
+import org.cleanmarrow.steps.Reparent;
+import org.cleanmarrow.steps.RestFrom;
+import org.cleanmarrow.steps.RootMotion;
+import org.cleanmarrow.steps.ScaleClip;
+import org.cleanmarrow.steps.SplitJoint;
+import org.cleanmarrow.steps.TrimEnds;
+import org.cleanmarrow.steps.TrimIdle;
+import org.joml.Quaterniond;
+import org.joml.Vector3d;
+import org.testng.annotations.Test;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+
+/**
+ * Steps that move nothing, and the figure of those that do, against {@code tools/reference/motion.py}: NumPy from glTF
+ * 2.0 alone, 240 samples a second, on demo assets, open samples and files made to be hard. With
+ * {@code -Dmarrow.motion=all} every step on every asset; the table is in docs/proof.md.
+ */
+public class IndependentMotionTest {
+    private static final Path SAMPLES = Path.of("../formats/src/test/resources/samples");
+    private static final boolean ALL = "all".equals(System.getProperty("marrow.motion"));
+
+    private record Case(String name, Asset before, Asset after, boolean still) {}
+
+    private static Map<String, Asset> assets() throws Exception {
+        Map<String, Asset> out = new LinkedHashMap<>();
+        if (ALL) {
+            out.put("ferry-pilot", FerryPilot.asset());
+        }
+        out.put("marsh-heron", MarshHeron.asset());
+        out.put("lift-bridge", LiftBridge.asset());
+        for (String file : List.of("simple_skin.gltf", "generic-hand-left.glb", "AnimatedMorphCube.gltf")) {
+            out.put(file, AssetFiles.open(SAMPLES.resolve(file), Work.QUIET));
+        }
+        for (long seed : ALL ? new long[] {1, 2, 3, 4, 5, 6, 7, 8} : new long[] {5}) {
+            Asset random = RandomAssets.of(seed);
+            out.put("cubic, step and linear " + seed, random);
+            out.put("int16 rotations " + seed, quantised(random));
+            out.put("mirrored above " + seed, above(random, new Vector3d(-2, 2, 2)));
+            out.put("keys on every node " + seed, keyed(random));
+            out.put("uneven leaf " + seed, unevenLeaf(random));
+        }
+        return out;
+    }
+
+    private static Asset quantised(Asset asset) {
+        return asset.mapClips(c -> c.withChannels(c.channels().stream()
+                .map(x -> x.path() != Channel.Path.ROTATION
+                                || x.sampler().interpolation() == Sampler.Interpolation.CUBICSPLINE
+                        ? x
+                        : x.withSampler(rounded(x.sampler())))
+                .toList()));
+    }
+
+    private static Sampler rounded(Sampler s) {
+        float[] values = s.values().clone();
+        for (int i = 0; i < values.length; i++) {
+            values[i] = Math.round(values[i] * 32767) / 32767f;
+        }
+        return new Sampler(s.interpolation(), s.times(), values, s.width(), Storage.SHORT_NORMALISED);
+    }
+
+    private static Asset above(Asset asset, Vector3d scale) {
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        nodes.set(0, nodes.getFirst().withLocal(Local.of(new Vector3d(3, 1, -2), new Quaterniond().rotateXYZ(0.3, 2, -1), scale)));
+        return asset.withNodes(nodes);
+    }
+
+    private static Asset unevenLeaf(Asset asset) {
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        int crate = asset.findNode("crate");
+        Local l = nodes.get(crate).local();
+        nodes.set(crate, nodes.get(crate).withLocal(Local.of(l.position(), l.turn(), new Vector3d(-0.4, 3, 1))));
+        return asset.withNodes(nodes);
+    }
+
+    private static Asset keyed(Asset asset) {
+        return asset.mapClips(clip -> {
+            List<Channel> channels = new ArrayList<>(clip.channels());
+            for (int n = 0; n < asset.nodes().size(); n++) {
+                int node = n;
+                Local l = asset.nodes().get(n).local();
+                if (channels.stream().noneMatch(c -> c.node() == node && c.path() == Channel.Path.ROTATION)) {
+                    channels.add(held(n, Channel.Path.ROTATION, l.rotation()));
+                }
+                channels.add(held(n, Channel.Path.SCALE, l.scale()));
+            }
+            return clip.withChannels(channels);
+        });
+    }
+
+    private static Channel held(int node, Channel.Path path, float[] value) {
+        float[] twice = Arrays.copyOf(value, value.length * 2);
+        System.arraycopy(value, 0, twice, value.length, value.length);
+        Sampler s = new Sampler(
+                Sampler.Interpolation.LINEAR, new float[] {0.1f, 0.3f}, twice, value.length, Storage.FLOAT);
+        return new Channel(node, path, s, "", Carried.NONE);
+    }
+
+    private static Map<String, Step> stillSteps(Asset asset) {
+        Map<String, Step> out = new LinkedHashMap<>();
+        for (String axes : ALL ? List.of("z-up-cm-lh", "y-up-m-lh", "z-up-m-rh", "x-up-mm-rh-fwd--y") : List.of("z-up-cm-lh")) {
+            Conventions.parse(axes).ifPresent(c -> out.put("convert to " + axes, new Convert(c, true)));
+        }
+        out.put("freeze-nodes", new FreezeNodes());
+        out.put("add-root", new AddRoot("root_of_all"));
+        out.put("orient-joints", new OrientJoints("*", OrientJoints.Along.Y));
+        out.put("trim-ends", new TrimEnds());
+        out.put("trim-idle", new TrimIdle(""));
+        out.put("rest-from bind", new RestFrom(Optional.empty(), 0));
+        int[] joints = asset.skins().isEmpty() ? new int[0] : asset.skins().getFirst().joints();
+        if (joints.length > 3) {
+            String last = asset.nodeRef(joints[joints.length - 1]);
+            out.put("reparent", new Reparent(last, Optional.of(asset.nodeRef(joints[0])), true));
+            out.put("split-joint", new SplitJoint(asset.nodeRef(joints[1]), 2, true));
+            out.put("insert-joint", new InsertJoint(last, "between", 0.5));
+        }
+        if (!asset.clips().isEmpty()) {
+            out.put("root-motion", new RootMotion("*", RootMotion.Way.TO_ROOT, true, false, 0));
+        }
+        return out;
+    }
+
+    @Test
+    public void nothingMovesWhereNothingShouldAndTheFigureIsTheirs() throws Exception {
+        List<Case> cases = new ArrayList<>();
+        for (var entry : assets().entrySet()) {
+            Asset asset = entry.getValue();
+            for (var step : stillSteps(asset).entrySet()) {
+                Replay.Done done = Replay.one(asset, step.getValue(), false, Work.QUIET);
+                // What a step refuses it does not move.
+                if (done.change().isPresent()) {
+                    boolean restMoves = step.getKey().equals("rest-from bind");
+                    cases.add(new Case(entry.getKey() + ": " + step.getKey(), asset, done.asset(), !restMoves));
+                }
+            }
+            for (Clip clip : asset.clips().subList(0, Math.min(1, asset.clips().size()))) {
+                Asset moved = Replay.one(asset, new ScaleClip(clip.name(), 1.01), false, Work.QUIET).asset();
+                cases.add(new Case(entry.getKey() + ": scale-clip", asset, moved, false));
+            }
+            cases.add(new Case(entry.getKey() + ": a vertex moved", asset, nudged(asset), false));
+        }
+        JsonNode theirs = witness(cases);
+        List<String> wrong = new ArrayList<>();
+        double worst = 0;
+        StringBuilder table = new StringBuilder();
+        for (int i = 0; i < cases.size(); i++) {
+            Case one = cases.get(i);
+            Motion ours = MotionProbe.compare(one.before, one.after, Work.QUIET);
+            double size = theirs.get(i).path("size").asDouble();
+            double moved = theirs.get(i).path("largest").asDouble() / size;
+            double own = ours.largestMetres() / size;
+            table.append(String.format(java.util.Locale.ROOT, "| %s | %.2g | %.2g |%n", one.name, moved, own));
+            if (one.still && !(moved < 1e-5)) {
+                wrong.add(one.name + " moves " + moved + " of the size");
+            }
+            // Above what float32 of the delivered files leaves.
+            if (moved > 2e-5 && !(own >= 0.95 * moved && own <= 1.5 * moved)) {
+                wrong.add(one.name + ": " + own + " here, " + moved + " there");
+            }
+            worst = one.still ? Math.max(worst, moved) : worst;
+        }
+        System.out.println("independent motion: " + cases.size() + " pairs, worst of those that should not move " + worst + " of the size");
+        if (ALL) {
+            System.out.println(table);
+        }
+        assertThat(wrong).isEmpty();
+    }
+
+    private static Asset nudged(Asset asset) {
+        var mesh = asset.meshes().getFirst();
+        var p = mesh.primitives().getFirst();
+        float[] at = p.positions().clone();
+        at[(p.triangleCorners()[0]) * 3 + 1] += 0.05f * Math.max(0.1f, Math.abs(at[1]));
+        List<org.cleanmarrow.asset.Primitive> all = new ArrayList<>(mesh.primitives());
+        all.set(0, p.withShape(at, p.normals(), p.tangents(), p.targets()));
+        return asset.withMesh(0, mesh.withPrimitives(all));
+    }
+
+    private static JsonNode witness(List<Case> cases) throws Exception {
+        Path folder = Files.createTempDirectory("motion");
+        ArrayNode list = JsonMapper.shared().createArrayNode();
+        Map<Asset, Path> written = new java.util.IdentityHashMap<>();
+        for (Case one : cases) {
+            for (Asset asset : List.of(one.before, one.after)) {
+                if (!written.containsKey(asset)) {
+                    written.put(asset, Files.write(folder.resolve(written.size() + ".glb"), GltfWriter.glb(asset)));
+                }
+            }
+            list.addObject()
+                    .put("name", one.name)
+                    .put("a", written.get(one.before).toString())
+                    .put("b", written.get(one.after).toString());
+        }
+        Path file = Files.writeString(folder.resolve("list.json"), list.toString());
+        Path script = Path.of(System.getProperty("marrow.root"), "tools", "reference", "motion.py");
+        Process process = new ProcessBuilder("/usr/bin/python3", script.toString(), file.toString())
+                .redirectError(ProcessBuilder.Redirect.INHERIT)
+                .start();
+        String out = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(process.waitFor(300, TimeUnit.SECONDS)).isTrue();
+        assertThat(process.exitValue()).isZero();
+        return JsonMapper.shared().readTree(out);
+    }
+}
