@@ -4,7 +4,9 @@ import org.cleanmarrow.asset.Asset;
 
 /**
  * Measures what has a goal in docs/speed.md, each beside its yardstick in the same run: {@code ./marrow bench}.
- * {@code ./marrow bench desk MINUTES} runs a scripted session at a real window instead. Exits with 1 where a goal is
+ * {@code ./marrow bench desk MINUTES} runs a scripted session at a real window instead, {@code bench growth} measures how
+ * work grows, {@code bench mutate COUNT} gives readers broken files, {@code bench deliver COUNT} delivers COLLADA again and
+ * again in one process. Exits with 1 where a goal is
  * missed.
  */
 public final class Bench {
@@ -22,6 +24,12 @@ public final class Bench {
             DeskBench.run(report, arguments.length > 1 ? Double.parseDouble(arguments[1]) : 10);
         } else if (arguments.length > 0 && arguments[0].equals("skin")) {
             SkinBench.run(report, BigAsset.make(10));
+        } else if (arguments.length > 0 && arguments[0].equals("growth")) {
+            GrowthBench.run(report);
+        } else if (arguments.length > 0 && arguments[0].equals("mutate")) {
+            MutationBench.run(report, arguments.length > 1 ? Integer.parseInt(arguments[1]) : 1_000_000);
+        } else if (arguments.length > 0 && arguments[0].equals("deliver")) {
+            MutationBench.deliver(report, arguments.length > 1 ? Integer.parseInt(arguments[1]) : 3000);
         } else {
             Asset big = BigAsset.make(10);
             SkinningBench.run(report, big);

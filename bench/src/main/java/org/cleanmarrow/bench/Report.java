@@ -39,6 +39,25 @@ final class Report {
                 time.percentile95() <= most);
     }
 
+    /** How time grows with size, which must stay under an exponent. */
+    void slope(String what, String times, double exponent, double most, boolean met) {
+        missed += met ? 0 : 1;
+        System.out.printf(
+                Locale.ROOT,
+                "  %-30s %-34s exponent %.2f   goal: under %.1f   %s%n",
+                what,
+                times + " ms",
+                exponent,
+                most,
+                met ? "met" : "MISSED");
+    }
+
+    /** Something that must not happen at all. */
+    void none(String what, long times, String first) {
+        missed += times == 0 ? 0 : 1;
+        System.out.printf(Locale.ROOT, "  %-58s %d   goal: none   %s%n", what, times, times == 0 ? "met" : "MISSED, " + first);
+    }
+
     private void line(String what, Timing time, String measured, String goal, boolean met) {
         missed += met ? 0 : 1;
         System.out.printf(

@@ -43,8 +43,9 @@ public final class CarriedTransforms {
     /** Names of the things that carry such numbers, with the words they stand under, as in {@code lantern (pivot)}. */
     public static List<String> in(Asset asset) {
         List<String> out = new ArrayList<>();
-        for (int n = 0; n < asset.nodes().size(); n++) {
-            add(asset.nodes().get(n).carried(), asset.nodeRef(n), out);
+        String[] refs = asset.nodeRefs();
+        for (int n = 0; n < refs.length; n++) {
+            add(asset.nodes().get(n).carried(), refs[n], out);
         }
         for (int m = 0; m < asset.meshes().size(); m++) {
             add(asset.meshes().get(m).carried(), asset.meshRef(m), out);

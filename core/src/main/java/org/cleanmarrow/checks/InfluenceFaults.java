@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -132,6 +133,7 @@ final class InfluenceFaults {
             }
         }
         List<Patch> out = new ArrayList<>();
+        Map<Patch, List<Patch>> ofJoint = new IdentityHashMap<>();
         for (int j = 0; j < felt.length; j++) {
             List<Patch> patches = patches(felt[j], j);
             Patch home = home(patches);
@@ -139,9 +141,9 @@ final class InfluenceFaults {
             for (Patch patch : patches) {
                 // What weighs as much as the home is a second home unless it lies far away.
                 double further = patch.weight > 0.6 * heaviest ? 3 : 1.15;
-                boolean near = patch != home && isHeld(patch, patches);
-                if (patch != home && !near && patch.distance > further * Math.max(home.distance, 0.01 * size)) {
+                if (patch != home && patch.distance > further * Math.max(home.distance, 0.01 * size)) {
                     out.add(patch);
+                    ofJoint.put(patch, patches);
                 }
             }
         }
@@ -151,7 +153,10 @@ final class InfluenceFaults {
         }
         // A little weight far away matters as much as a lot near by.
         out.sort(Comparator.comparingDouble((Patch p) -> -p.distance * p.weight / p.places.cardinality()));
-        return out.subList(0, Math.min(MOST, out.size()));
+        return out.stream()
+                .limit(MOST)
+                .filter(p -> !isHeld(p, ofJoint.get(p)))
+                .toList();
     }
 
     /**

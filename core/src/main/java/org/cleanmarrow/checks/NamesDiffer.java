@@ -27,13 +27,11 @@ public final class NamesDiffer implements Check {
         Asset asset = examination.asset();
         int first = -1;
         long many = 0;
+        int[] uses = new int[asset.meshes().size()];
+        asset.nodes().stream().filter(n -> n.mesh() >= 0).forEach(n -> uses[n.mesh()]++);
         for (int n = 0; n < asset.nodes().size(); n++) {
             Node node = asset.nodes().get(n);
-            boolean alone = node.mesh() >= 0
-                    && asset.nodes().stream()
-                                    .filter(other -> other.mesh() == node.mesh())
-                                    .count()
-                            == 1;
+            boolean alone = node.mesh() >= 0 && uses[node.mesh()] == 1;
             if (alone && !asset.meshes().get(node.mesh()).name().equals(node.name())) {
                 many++;
                 first = first < 0 ? n : first;

@@ -36,6 +36,7 @@ public final class NodeTransforms implements Check {
     public List<Finding> run(Examination examination) {
         Asset asset = examination.asset();
         boolean[] joint = asset.jointFlags();
+        String[] refs = asset.nodeRefs();
         boolean[] above = aboveJoints(asset, joint);
         List<Finding> out = new ArrayList<>();
         for (int n = 0; n < asset.nodes().size(); n++) {
@@ -55,9 +56,9 @@ public final class NodeTransforms implements Check {
                             this,
                             above[n] ? Severity.BLOCKER : Severity.CAUTION,
                             variant,
-                            asset.nodeRef(n),
+                            refs[n],
                             1,
-                            asset.nodeRef(n),
+                            refs[n],
                             String.format(Locale.ROOT, "%.1f", degrees),
                             say(scale, local.determinant3x3() < 0))
                     .at(Finding.Place.node(n));
