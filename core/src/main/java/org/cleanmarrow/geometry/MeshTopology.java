@@ -152,7 +152,7 @@ public final class MeshTopology {
     }
 
     /** For each vertex the lowest-numbered one at exactly the same position. */
-    private static int[] weld(float[] positions) {
+    static int[] weld(float[] positions) {
         int n = positions.length / 3;
         int size = Integer.highestOneBit(Math.max(16, n * 2)) * 2;
         int[] table = new int[size];

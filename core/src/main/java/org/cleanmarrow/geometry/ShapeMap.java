@@ -166,10 +166,14 @@ public final class ShapeMap {
 
     /** Gives normals unit length, in place; those of no length stay. */
     public static float[] unitNormals(float[] normals) {
+        if (normals == null) {
+            return null;
+        }
         for (int i = 0; i + 2 < normals.length; i += 3) {
             Vector3d n = new Vector3d(normals[i], normals[i + 1], normals[i + 2]);
             double length = n.length();
-            if (length > 0) {
+            // What is of length one but for rounding keeps its numbers.
+            if (length > 0 && Double.isFinite(length) && Math.abs(length - 1) > 1e-4) {
                 put(n.div(length), normals, i);
             }
         }

@@ -4,7 +4,9 @@ import java.nio.ByteBuffer;
 import java.nio.FloatBuffer;
 import java.nio.IntBuffer;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import org.cleanmarrow.asset.Attribute;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Mesh;
@@ -81,7 +83,7 @@ public final class Simplifier {
                     null);
             int[] left = new int[(int) count];
             result.get(0, left);
-            return rebuilt(mesh, solid, left);
+            return rebuilt(mesh, solid, single(left, positions));
         } finally {
             MemoryUtil.memFree(positions);
             MemoryUtil.memFree(attributes);
@@ -89,6 +91,45 @@ public final class Simplifier {
             MemoryUtil.memFree(indices);
             MemoryUtil.memFree(result);
         }
+    }
+
+    /**
+     * The triangles without those that strong reduction folds onto each other: of two that face the same way one stays, two
+     * that face each other enclose nothing and go both; what has lost its area goes too.
+     */
+    private static int[] single(int[] corners, FloatBuffer positions) {
+        float[] p = new float[positions.limit()];
+        positions.get(0, p);
+        int[] welded = MeshTopology.weld(p);
+        Map<List<Integer>, int[]> known = new HashMap<>();
+        boolean[] gone = new boolean[corners.length / 3];
+        for (int t = 0; t < gone.length; t++) {
+            int a = welded[corners[t * 3]];
+            int b = welded[corners[t * 3 + 1]];
+            int c = welded[corners[t * 3 + 2]];
+            if (a == b || b == c || a == c) {
+                gone[t] = true;
+                continue;
+            }
+            int least = Math.min(a, Math.min(b, c));
+            int most = Math.max(a, Math.max(b, c));
+            int middle = a + b + c - least - most;
+            boolean even = a == least ? b == middle : b == least ? c == middle : a == middle;
+            int[] other = known.putIfAbsent(List.of(least, middle, most), new int[] {t, even ? 1 : 0});
+            if (other != null) {
+                gone[t] = true;
+                gone[other[0]] |= other[1] != (even ? 1 : 0);
+            }
+        }
+        int[] out = new int[corners.length];
+        int many = 0;
+        for (int t = 0; t < gone.length; t++) {
+            if (!gone[t]) {
+                System.arraycopy(corners, t * 3, out, many, 3);
+                many += 3;
+            }
+        }
+        return java.util.Arrays.copyOf(out, many);
     }
 
     private static void fill(FloatBuffer out, Primitive p, int first, int width, int[] joints) {

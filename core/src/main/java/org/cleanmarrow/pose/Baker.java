@@ -46,11 +46,8 @@ public final class Baker {
                 }
             }
         }
-        Float[] plain = keys.toArray(Float[]::new);
-        for (int k = 1; !steps && k < plain.length; k++) {
-            Local a = way.apply(plain[k - 1]);
-            Local b = way.apply(plain[k]);
-            straighten(plain[k - 1], a, plain[k], b, way, tolerance, reach, keys, DEEPEST);
+        if (!steps) {
+            straighten(keys, way, tolerance, reach);
         }
         float[] out = new float[keys.size()];
         int at = 0;
@@ -58,6 +55,20 @@ public final class Baker {
             out[at++] = t;
         }
         return out;
+    }
+
+    /**
+     * Adds as many times between keys as straight lines and evenly turned rotations need to follow a way.
+     *
+     * @param tolerance how far what is between keys may be off: lengths in the way's unit, rotations in radians x reach
+     */
+    public static void straighten(TreeSet<Float> keys, DoubleFunction<Local> way, double tolerance, double reach) {
+        Float[] plain = keys.toArray(Float[]::new);
+        for (int k = 1; k < plain.length; k++) {
+            Local a = way.apply(plain[k - 1]);
+            Local b = way.apply(plain[k]);
+            straighten(plain[k - 1], a, plain[k], b, way, tolerance, reach, keys, DEEPEST);
+        }
     }
 
     /** True where nothing but steps moves. */

@@ -119,4 +119,28 @@ public class SimplifiedPilotTest {
             assertThat(change.notes()).anyMatch(s -> s.contains("frames of the clips"));
         }
     }
+
+    /** Strong reduction folds surfaces onto themselves; no triangle may be there twice, and the figure is to the surface. */
+    @Test
+    public void strongReductionLeavesNoTriangleTwice() throws Exception {
+        Asset asset = FerryPilot.asset();
+        int n = node(asset, "pilot");
+        Change change = new Simplify(asset.nodeRef(n), 1500, 0, 1).apply(asset, Work.QUIET);
+        Mesh coarse = change.asset().meshes().get(asset.nodes().get(n).mesh());
+        var topology = org.cleanmarrow.geometry.MeshTopology.of(coarse);
+        java.util.Set<java.util.Set<Integer>> seen = new java.util.HashSet<>();
+        for (int t = 0; t + 2 < topology.corners().length; t += 3) {
+            java.util.Set<Integer> triangle = new java.util.HashSet<>();
+            for (int i = 0; i < 3; i++) {
+                triangle.add(topology.placeOf(topology.corners()[t + i]));
+            }
+            assertThat(triangle).hasSize(3);
+            assertThat(seen.add(triangle)).isTrue();
+        }
+        // The probe measures to the surface too: nearest vertices alone lie centimetres apart by now.
+        var motion = org.cleanmarrow.probe.MotionProbe.compare(asset, change.asset(), Work.QUIET);
+        Simplified price = price(asset, n, coarse);
+        assertThat(motion.topology()).contains("nearest point of the surface");
+        assertThat(motion.largestMetres()).isLessThan(3 * price.clipsMetres() + 0.02);
+    }
 }

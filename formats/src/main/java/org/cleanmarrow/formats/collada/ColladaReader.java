@@ -806,6 +806,10 @@ public final class ColladaReader {
         }
         List<Channel> channels = new ArrayList<>();
         motions.forEach((n, motion) -> channels.addAll(motion.channels(n, from, to)));
+        if (motions.values().stream().anyMatch(DaeMotion::straightened)) {
+            notes.add("Curves of " + (name.isEmpty() ? "a clip" : name)
+                    + " were made straight lines between many keys, as near as a hundred thousandth.");
+        }
         shapes.forEach((n, byTarget) -> channels.add(shapeChannel(n, byTarget, from, to)));
         // Where the transform of a node is a matrix no keys can move it.
         motions.keySet().stream()

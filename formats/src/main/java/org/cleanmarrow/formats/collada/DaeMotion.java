@@ -22,6 +22,10 @@ import org.joml.Matrix4d;
  */
 final class DaeMotion {
     private static final double FINE = 1 / 30.0;
+    /** How near straight lines keep to a curve, as a share of how far the node goes. */
+    private static final double STRAIGHT = 1e-5;
+
+    private boolean straightened;
     private static final int MOST_KEYS = 2_000_000;
 
     private final DaeTransform transform;
@@ -200,6 +204,9 @@ final class DaeMotion {
                     keys.add(plain[k - 1] + (plain[k] - plain[k - 1]) * i / pieces);
                 }
             }
+            straightened = true;
+            double reach = reach(keys);
+            Baker.straighten(keys, t -> Baker.parts(at(t)), STRAIGHT * reach, reach);
         }
         float[] out = new float[keys.size()];
         int at = 0;
@@ -207,5 +214,19 @@ final class DaeMotion {
             out[at++] = t;
         }
         return out;
+    }
+
+    /** True where curves or several turns were made many straight lines. */
+    boolean straightened() {
+        return straightened;
+    }
+
+    /** How far from its parent the node goes. */
+    private double reach(TreeSet<Float> keys) {
+        double far = 1e-3;
+        for (float t : keys) {
+            far = Math.max(far, at(t).getTranslation(new org.joml.Vector3d()).length());
+        }
+        return far;
     }
 }

@@ -25,6 +25,7 @@ import org.cleanmarrow.formats.mesh.Corners;
 import org.cleanmarrow.formats.mesh.Floats;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextScanner;
+import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.geometry.Polygons;
 import org.cleanmarrow.step.Work;
 
@@ -347,7 +348,7 @@ public final class ObjReader {
                 piece.mode,
                 made.indices(),
                 gathered(positions, made.positions(), 3, count),
-                gathered(normals, made.normals(), 3, count),
+                ShapeMap.unitNormals(gathered(normals, made.normals(), 3, count)),
                 null,
                 attributes,
                 null,

@@ -22,6 +22,7 @@ import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.mesh.FaceList;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextScanner;
+import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.geometry.Polygons;
 import org.cleanmarrow.step.Work;
 
@@ -459,7 +460,7 @@ public final class PlyReader {
                 cornerCount == 0 ? Primitive.Mode.POINTS : Primitive.Mode.TRIANGLES,
                 cornerCount == 0 ? null : Arrays.copyOf(corners, cornerCount),
                 points(columns),
-                together(element, columns, false, "nx", "ny", "nz"),
+                ShapeMap.unitNormals(together(element, columns, false, "nx", "ny", "nz")),
                 null,
                 attributes,
                 null,
