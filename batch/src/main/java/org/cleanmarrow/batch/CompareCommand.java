@@ -25,7 +25,8 @@ final class CompareCommand extends JsonCommand {
     @Option(
             names = "--tolerance",
             paramLabel = "METRES",
-            description = "distance that still counts as the same; default what rounding can part them by, some millionths of their reach")
+            description =
+                    "distance that still counts as the same; default what rounding can part them by, some millionths of their reach")
     private Double tolerance;
 
     @Override

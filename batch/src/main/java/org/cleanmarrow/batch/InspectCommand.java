@@ -52,8 +52,12 @@ final class InspectCommand extends JsonCommand {
         out.set("boundsMetres", bounds(asset));
         Body body = Body.of(asset);
         out.put("kind", body.kind().code());
-        body.forward().flatMap(Body.Frame::axis).ifPresentOrElse(a -> out.put("faces", a.code()), () -> out.putNull("faces"));
-        body.up().flatMap(Body.Frame::axis).ifPresentOrElse(a -> out.put("stands", a.code()), () -> out.putNull("stands"));
+        body.forward()
+                .flatMap(Body.Frame::axis)
+                .ifPresentOrElse(a -> out.put("faces", a.code()), () -> out.putNull("faces"));
+        body.up()
+                .flatMap(Body.Frame::axis)
+                .ifPresentOrElse(a -> out.put("stands", a.code()), () -> out.putNull("stands"));
         ObjectNode roles = out.putObject("roles");
         body.roles().forEach((role, guess) -> roles.put(role.code(), asset.nodeRef(guess.node())));
         ArrayNode notes = out.putArray("notes");

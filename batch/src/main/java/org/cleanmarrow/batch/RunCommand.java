@@ -104,7 +104,8 @@ final class RunCommand extends JsonCommand {
         List<Replay.Done> done = Replay.all(asset, steps, true, Work.QUIET);
         for (int i = 0; i < done.size(); i++) {
             describe(done.get(i), steps.entries().get(i).on(), file, told.steps.addObject());
-            told.sound &= done.get(i).change().isPresent() || !steps.entries().get(i).on();
+            told.sound &=
+                    done.get(i).change().isPresent() || !steps.entries().get(i).on();
             asset = done.get(i).asset();
         }
         Delivery.Delivered delivered = Delivery.deliver(asset, out, format, Work.QUIET);

@@ -51,14 +51,21 @@ public class ProofTest {
         Path fewer = file("fewer.glb", pilot.withClips(pilot.clips().subList(1, 3)));
         Said clip = Said.run("compare", whole.toString(), fewer.toString(), "--json");
         assertThat(clip.code()).isEqualTo(1);
-        assertThat(texts(clip.json().path("differences"))).containsExactly("clip " + pilot.clips().getFirst().name() + " is only in the first");
+        assertThat(texts(clip.json().path("differences")))
+                .containsExactly("clip " + pilot.clips().getFirst().name() + " is only in the first");
         List<Node> nodes = pilot.nodes().stream()
                 .map(n -> n.mesh() == 2 ? n.withMesh(-1, -1) : n)
                 .toList();
-        Said mesh = Said.run("compare", whole.toString(), file("bare.glb", pilot.withNodes(nodes)).toString(), "--json");
+        Said mesh = Said.run(
+                "compare",
+                whole.toString(),
+                file("bare.glb", pilot.withNodes(nodes)).toString(),
+                "--json");
         assertThat(mesh.code()).isEqualTo(1);
         assertThat(texts(mesh.json().path("differences"))).anyMatch(d -> d.contains("is only in the first"));
-        assertThat(Said.run("compare", whole.toString(), whole.toString(), "--json").code()).isZero();
+        assertThat(Said.run("compare", whole.toString(), whole.toString(), "--json")
+                        .code())
+                .isZero();
     }
 
     @Test
@@ -80,7 +87,8 @@ public class ProofTest {
     public void aStepThatIsOffIsNoFailure() throws Exception {
         Said said = Said.run(
                 "run",
-                ledger("{\"step\": \"add-root\", \"off\": true}, {\"step\": \"trim-ends\"}").toString(),
+                ledger("{\"step\": \"add-root\", \"off\": true}, {\"step\": \"trim-ends\"}")
+                        .toString(),
                 file("off.glb", FerryPilot.asset()).toString(),
                 "--out",
                 folder.resolve("off").toString(),
@@ -97,8 +105,8 @@ public class ProofTest {
         Path good = file("good.glb", LiftBridge.asset());
         Path bad = Files.write(folder.resolve("bad.glb"), new byte[] {1, 2, 3});
         Path out = folder.resolve("several");
-        Said said =
-                Said.run("run", ledger("").toString(), good.toString(), bad.toString(), "--out", out.toString(), "--json");
+        Said said = Said.run(
+                "run", ledger("").toString(), good.toString(), bad.toString(), "--out", out.toString(), "--json");
         assertThat(said.code()).isEqualTo(2);
         assertThat(said.json().path("files")).hasSize(1);
         assertThat(said.json().path("failed").get(0).path("file").asString()).endsWith("bad.glb");
@@ -158,7 +166,8 @@ public class ProofTest {
                 assertThat(losses).isEmpty();
                 continue;
             }
-            List<String> wanted = new ArrayList<>(format.equals("ply") ? List.of("scene") : List.of("extras.tag", "_HEAT", "scene"));
+            List<String> wanted =
+                    new ArrayList<>(format.equals("ply") ? List.of("scene") : List.of("extras.tag", "_HEAT", "scene"));
             wanted.addAll(
                     format.equals("ply")
                             ? List.of("one material")
@@ -175,8 +184,8 @@ public class ProofTest {
         Path out = Files.createDirectories(folder.resolve("swept"));
         Path dead = Files.write(out.resolve(".writing-2147483646-x.tmp"), new byte[10]);
         Path older = Files.write(out.resolve(".writing-0b7c.tmp"), new byte[10]);
-        Path alive = Files.write(
-                out.resolve(".writing-" + ProcessHandle.current().pid() + "-y.tmp"), new byte[10]);
+        Path alive =
+                Files.write(out.resolve(".writing-" + ProcessHandle.current().pid() + "-y.tmp"), new byte[10]);
         Said.run("run", ledger("").toString(), HAND.toString(), "--out", out.toString(), "--json");
         assertThat(dead).doesNotExist();
         assertThat(older).doesNotExist();
@@ -196,7 +205,14 @@ public class ProofTest {
             {"is a folder; expected a ledger", "run", folder.toString(), hand, "--out", out},
             {"is a folder; expected a file", "inspect", folder.toString()},
             {"plain.txt", "run", ledger("").toString(), hand, "--out", text.toString()},
-            {"plain.txt", "run", ledger("").toString(), hand, "--out", text.resolve("below").toString()},
+            {
+                "plain.txt",
+                "run",
+                ledger("").toString(),
+                hand,
+                "--out",
+                text.resolve("below").toString()
+            },
             {"expected a file ending in", "inspect", text.toString()},
         };
         for (String[] one : cases) {

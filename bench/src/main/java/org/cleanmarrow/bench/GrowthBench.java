@@ -66,10 +66,18 @@ final class GrowthBench {
             Body.of(a);
         });
         jobs.put("check", a -> Checks.run(a, target, Work.QUIET));
-        jobs.put("compare", a -> MotionProbe.compare(a, a.withNodes(new ArrayList<>(a.nodes())).withName("b"), Work.QUIET));
+        jobs.put(
+                "compare",
+                a -> MotionProbe.compare(
+                        a, a.withNodes(new ArrayList<>(a.nodes())).withName("b"), Work.QUIET));
         for (var kind : kinds.entrySet()) {
             for (var job : jobs.entrySet()) {
-                measure(report, job.getKey() + ", " + kind.getKey(), sizes.get(kind.getKey()), kind.getValue(), job.getValue());
+                measure(
+                        report,
+                        job.getKey() + ", " + kind.getKey(),
+                        sizes.get(kind.getKey()),
+                        kind.getValue(),
+                        job.getValue());
             }
         }
         measure(
@@ -77,8 +85,7 @@ final class GrowthBench {
                 "compare, far vertex",
                 new int[] {5_000, 10_000, 20_000, 40_000},
                 n -> sheet(n, 0),
-                a -> MotionProbe.compare(
-                        a, sheet(a.meshes().getFirst().vertexCount() - 7, 1000), Work.QUIET));
+                a -> MotionProbe.compare(a, sheet(a.meshes().getFirst().vertexCount() - 7, 1000), Work.QUIET));
     }
 
     private static void measure(Report report, String what, int[] sizes, IntFunction<Asset> make, Job job)
@@ -149,7 +156,8 @@ final class GrowthBench {
             }
         }
         p[1] += (float) far;
-        return Mesh.of("sheet", Primitive.triangles(corners.stream().mapToInt(i -> i).toArray(), p, null, -1));
+        return Mesh.of(
+                "sheet", Primitive.triangles(corners.stream().mapToInt(i -> i).toArray(), p, null, -1));
     }
 
     private static Asset sheet(int vertices, double far) {
@@ -240,6 +248,7 @@ final class GrowthBench {
             rows.add(t % 40, 1);
             rows.endRow();
         }
-        return base.withMesh(0, Mesh.of("skin", Primitive.triangles(corners, p, null, -1).withInfluences(rows.build())));
+        return base.withMesh(
+                0, Mesh.of("skin", Primitive.triangles(corners, p, null, -1).withInfluences(rows.build())));
     }
 }

@@ -60,7 +60,12 @@ final class MutationBench {
         Map<String, byte[]> good = new TreeMap<>();
         Asset small = SmallAsset.make();
         for (String ending : readers.keySet()) {
-            good.put(ending, AssetFiles.write(small, ending, "m", Work.QUIET).pieces().getFirst().bytes());
+            good.put(
+                    ending,
+                    AssetFiles.write(small, ending, "m", Work.QUIET)
+                            .pieces()
+                            .getFirst()
+                            .bytes());
         }
         List<String> endings = new ArrayList<>(readers.keySet());
         Target target = Target.named("z-up-cm-lh").orElseThrow();
@@ -86,7 +91,9 @@ final class MutationBench {
             } catch (RuntimeException | Error e) {
                 StackTraceElement[] at = e.getStackTrace();
                 raw++;
-                firstRaw = firstRaw.isEmpty() ? ending + " " + i + ": " + e + " at " + (at.length > 0 ? at[0] : "") : firstRaw;
+                firstRaw = firstRaw.isEmpty()
+                        ? ending + " " + i + ": " + e + " at " + (at.length > 0 ? at[0] : "")
+                        : firstRaw;
             }
             if (System.nanoTime() - start > PATIENCE) {
                 slow++;
@@ -107,7 +114,8 @@ final class MutationBench {
                 case 1 -> out[at] ^= (byte) (1 << random.nextInt(8));
                 case 2 -> out = java.util.Arrays.copyOf(out, Math.max(1, at));
                 case 3 -> {
-                    String[] words = {"-1", "1e39", "NaN", "2147483647", "99999999999", "0", "\"x\"", "[]", "{}", "null"};
+                    String[] words = {"-1", "1e39", "NaN", "2147483647", "99999999999", "0", "\"x\"", "[]", "{}", "null"
+                    };
                     byte[] word = words[random.nextInt(words.length)].getBytes(StandardCharsets.US_ASCII);
                     System.arraycopy(word, 0, out, at, Math.min(word.length, out.length - at));
                 }

@@ -55,7 +55,8 @@ final class Report {
     /** Something that must not happen at all. */
     void none(String what, long times, String first) {
         missed += times == 0 ? 0 : 1;
-        System.out.printf(Locale.ROOT, "  %-58s %d   goal: none   %s%n", what, times, times == 0 ? "met" : "MISSED, " + first);
+        System.out.printf(
+                Locale.ROOT, "  %-58s %d   goal: none   %s%n", what, times, times == 0 ? "met" : "MISSED, " + first);
     }
 
     private void line(String what, Timing time, String measured, String goal, boolean met) {

@@ -69,7 +69,6 @@ final class SmallAsset {
                         List.of(mesh),
                         List.of(new Skin("flag", new int[] {0, 1}, null, 0, Carried.NONE)),
                         List.of(clip))
-                .withMaterials(List.of(
-                        new Material("cloth", new float[] {1, 0, 0, 0.5f}, -1, true, Carried.NONE)));
+                .withMaterials(List.of(new Material("cloth", new float[] {1, 0, 0, 0.5f}, -1, true, Carried.NONE)));
     }
 }

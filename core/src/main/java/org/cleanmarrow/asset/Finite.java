@@ -34,7 +34,9 @@ public final class Finite {
             }
         }
         asset.skins().forEach(s -> add(out, s.inverseBinds()));
-        asset.clips().forEach(c -> c.channels().forEach(x -> add(out, x.sampler().values(), x.sampler().times())));
+        asset.clips()
+                .forEach(c -> c.channels()
+                        .forEach(x -> add(out, x.sampler().values(), x.sampler().times())));
     }
 
     private static void add(Set<float[]> out, float[]... arrays) {

@@ -74,7 +74,9 @@ public final class Skeletons {
                     || node.camera() >= 0
                     || node.carried().json().contains("\"extensions\"");
             boolean namedEnd = isNamedEnd(node.name());
-            boolean chainEnd = joint[n] || namedEnd || hangsOn(n, joint, parents) && node.carried().isEmpty();
+            boolean chainEnd = joint[n]
+                    || namedEnd
+                    || hangsOn(n, joint, parents) && node.carried().isEmpty();
             boolean end = bearing.isEmpty() ? namedEnd && !animated.get(n) : chainEnd;
             boolean spare = hasAbove(n, joint, parents) || joint[n] && !bearing.isEmpty() && tops > 1;
             if (end && !below && !carries && !bearing.get(n) && spare) {

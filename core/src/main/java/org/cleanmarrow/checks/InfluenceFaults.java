@@ -14,6 +14,10 @@ import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.check.Check;
+import org.cleanmarrow.check.Examination;
+import org.cleanmarrow.check.Finding;
+import org.cleanmarrow.check.Severity;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.geometry.PointTree;
@@ -102,8 +106,40 @@ final class InfluenceFaults {
         size = box.diagonal();
     }
 
+    /**
+     * Findings of a check, one for each fault; they are looked for once, whichever check asks first.
+     *
+     * @param own only those whose joint's home is on the same piece, or only the others
+     */
+    static List<Finding> findings(Check check, Examination examination, boolean own) {
+        Asset asset = examination.asset();
+        List<Finding> out = new ArrayList<>();
+        for (Fault fault : examination.shared("influence faults", () -> ofAll(asset))) {
+            if (fault.own == own) {
+                String name = asset.meshRef(fault.mesh);
+                int many = fault.vertices.cardinality();
+                String moved = fault.moved < 0 ? "–" : asset.nodeRef(fault.moved);
+                out.add(Finding.of(
+                                check, Severity.CAUTION, "", name, many, many, name, asset.nodeRef(fault.joint), moved)
+                        .at(Finding.Place.mesh(fault.mesh, fault.vertices).withNode(fault.joint))
+                        .fixedBy(fault.fix));
+            }
+        }
+        return out;
+    }
+
+    private static List<Fault> ofAll(Asset asset) {
+        List<Fault> out = new ArrayList<>();
+        for (int m = 0; m < asset.meshes().size(); m++) {
+            if (SkinnedMeshes.isSkinned(asset, m)) {
+                out.addAll(of(asset, m));
+            }
+        }
+        return out;
+    }
+
     /** All faults of a skinned mesh, those that would move furthest first. */
-    static List<Fault> of(Asset asset, int mesh) {
+    private static List<Fault> of(Asset asset, int mesh) {
         InfluenceFaults faults = new InfluenceFaults(asset, mesh);
         faults.run();
         return faults.found;
@@ -153,10 +189,7 @@ final class InfluenceFaults {
         }
         // A little weight far away matters as much as a lot near by.
         out.sort(Comparator.comparingDouble((Patch p) -> -p.distance * p.weight / p.places.cardinality()));
-        return out.stream()
-                .limit(MOST)
-                .filter(p -> !isHeld(p, ofJoint.get(p)))
-                .toList();
+        return out.stream().limit(MOST).filter(p -> !isHeld(p, ofJoint.get(p))).toList();
     }
 
     /**
@@ -249,12 +282,7 @@ final class InfluenceFaults {
     private TakeOffJoint fix(Patch suspect) {
         String joint = asset.nodeRef(skin.joints()[suspect.joint]);
         return new TakeOffJoint(
-                asset.meshRef(number),
-                joint,
-                VertexSet.chosen(mesh, vertices(suspect)),
-                Optional.empty(),
-                "",
-                true);
+                asset.meshRef(number), joint, VertexSet.chosen(mesh, vertices(suspect)), Optional.empty(), "", true);
     }
 
     private BitSet vertices(Patch suspect) {
@@ -340,7 +368,9 @@ final class InfluenceFaults {
     /** Of a patch the vertices that plainly follow its joint, all where none does so. */
     private BitSet plain(BitSet vertices, int joint) {
         BitSet out = new BitSet();
-        vertices.stream().filter(v -> rows.weight(surface.placeOf(v), joint) > PLAIN).forEach(out::set);
+        vertices.stream()
+                .filter(v -> rows.weight(surface.placeOf(v), joint) > PLAIN)
+                .forEach(out::set);
         return out.isEmpty() ? vertices : out;
     }
 

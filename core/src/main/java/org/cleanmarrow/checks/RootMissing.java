@@ -35,7 +35,8 @@ public final class RootMissing implements Check {
                 ? Finding.of(this, Severity.BLOCKER, "several", first, tops.size(), tops.size(), first)
                 : Finding.of(this, Severity.BLOCKER, "", first, 1, first);
         return List.of(finding.at(Finding.Place.node(tops.getFirst()))
-                .fixedBy(new AddRoot(freeName(asset), examination.frozen().isPresent() && handsDown(examination, tops))));
+                .fixedBy(new AddRoot(
+                        freeName(asset), examination.frozen().isPresent() && handsDown(examination, tops))));
     }
 
     /** True where what stands above a top would leave a scale in it. */

@@ -37,7 +37,8 @@ public final class StrayVertices implements Check {
                 String name = asset.meshRef(m);
                 out.add(Finding.of(this, Severity.BLOCKER, "", name, strays.cardinality(), strays.cardinality(), name)
                         .at(Finding.Place.mesh(m, strays))
-                        .fixedBy(new GiveStrays(name, Optional.empty(), examination.target().influences())));
+                        .fixedBy(new GiveStrays(
+                                name, Optional.empty(), examination.target().influences())));
             }
         }
         return out;

@@ -88,8 +88,10 @@ public final class Deformer {
             float[] p = morphed(primitive, morph, false);
             float[] n = outNormals == null ? null : morphed(primitive, morph, true);
             int at = first;
-            chunks(count, parallel, (from, to) ->
-                    moves.run(primitive, p, n, from, to, outPositions, outNormals, at + from));
+            chunks(
+                    count,
+                    parallel,
+                    (from, to) -> moves.run(primitive, p, n, from, to, outPositions, outNormals, at + from));
             first += count;
         }
     }

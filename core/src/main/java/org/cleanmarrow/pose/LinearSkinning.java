@@ -37,7 +37,8 @@ public final class LinearSkinning {
                 continue;
             }
             for (int i = 0; i < FIXED && length > 0; i++) {
-                // What is beyond the row's end repeats its first joint at no weight, so that no other joint's numbers count.
+                // What is beyond the row's end repeats its first joint at no weight, so that no other joint's numbers
+                // count.
                 fixedJoints[v * FIXED + i] = influences.joints()[start + (i < length ? i : 0)] * 12;
                 fixedWeights[v * FIXED + i] = i < length ? influences.weights()[start + i] : 0;
             }
@@ -140,8 +141,7 @@ public final class LinearSkinning {
             }
             outP[(v + shift) * 3 + row] = Math.fma(m0, x, Math.fma(m1, y, Math.fma(m2, z, m3)));
             if (n != null) {
-                outN[(v + shift) * 3 + row] =
-                        Math.fma(m0, n[v * 3], Math.fma(m1, n[v * 3 + 1], m2 * n[v * 3 + 2]));
+                outN[(v + shift) * 3 + row] = Math.fma(m0, n[v * 3], Math.fma(m1, n[v * 3 + 1], m2 * n[v * 3 + 2]));
             }
         }
     }

@@ -37,7 +37,16 @@ public final class Losses {
 
     /** What the model holds itself, and what only says who wrote the file. */
     private static final Set<String> MODELLED = Set.of(
-            "name", "version", "minVersion", "generator", "baseColorTexture", "baseColorFactor", "doubleSided", "cleanMarrow", "extensionsUsed", "extensionsRequired");
+            "name",
+            "version",
+            "minVersion",
+            "generator",
+            "baseColorTexture",
+            "baseColorFactor",
+            "doubleSided",
+            "cleanMarrow",
+            "extensionsUsed",
+            "extensionsRequired");
 
     /** A feature, and who has it. */
     private record Feature(String kind, String what, String value) {}
@@ -209,7 +218,12 @@ public final class Losses {
             String key = entry.getKey();
             String here = path.isEmpty() ? key : path + "." + key;
             JsonNode value = entry.getValue();
-            if (INDICES.contains(key) || MODELLED.contains(key) || value.isObject() && value.isEmpty() && !path.endsWith("extensions") && !path.endsWith("extras")) {
+            if (INDICES.contains(key)
+                    || MODELLED.contains(key)
+                    || value.isObject()
+                            && value.isEmpty()
+                            && !path.endsWith("extensions")
+                            && !path.endsWith("extras")) {
                 continue;
             }
             if (path.endsWith("extras") || path.endsWith("extensions") || key.equals("extras") && !value.isObject()) {

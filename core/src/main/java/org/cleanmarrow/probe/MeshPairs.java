@@ -115,7 +115,8 @@ final class MeshPairs {
         for (MeshPlace p : places) {
             long topology = MeshTopology.of(asset.meshes().get(p.mesh())).hash();
             String node = atNode ? asset.nodes().get(p.node()).name() : "";
-            out.computeIfAbsent(new Make(topology, node), k -> new ArrayList<>()).add(p);
+            out.computeIfAbsent(new Make(topology, node), k -> new ArrayList<>())
+                    .add(p);
         }
         return out;
     }

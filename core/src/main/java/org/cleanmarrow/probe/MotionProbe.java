@@ -80,7 +80,14 @@ public final class MotionProbe {
     private record Moment(Clip a, Clip b, double seconds, int target) {}
 
     private record Found(
-            double largest, double sum, long count, Compared pair, int vertex, double joints, int joint, Moment moment) {}
+            double largest,
+            double sum,
+            long count,
+            Compared pair,
+            int vertex,
+            double joints,
+            int joint,
+            Moment moment) {}
 
     private static final class Side {
         final Asset asset;
@@ -201,7 +208,8 @@ public final class MotionProbe {
             }
         }
         for (int n = 0; n < joint.length; n++) {
-            ArrayDeque<Integer> twins = joint[n] ? byName.get(a.asset.nodes().get(n).name()) : null;
+            ArrayDeque<Integer> twins =
+                    joint[n] ? byName.get(a.asset.nodes().get(n).name()) : null;
             if (twins != null && !twins.isEmpty()) {
                 joints.add(new int[] {n, twins.poll()});
             }
@@ -246,7 +254,11 @@ public final class MotionProbe {
                 }
             }
         }
-        return who.values().stream().flatMapToInt(Arrays::stream).sorted().distinct().toArray();
+        return who.values().stream()
+                .flatMapToInt(Arrays::stream)
+                .sorted()
+                .distinct()
+                .toArray();
     }
 
     private static double[] filled(double with) {
@@ -322,7 +334,10 @@ public final class MotionProbe {
     /** Clips in pairs: by name, those of one name in their order; the one clip that is called as its file, with the other's. */
     private Map<Clip, Clip> clips() {
         Map<String, ArrayDeque<Clip>> byName = new LinkedHashMap<>();
-        b.asset.clips().forEach(c -> byName.computeIfAbsent(c.name(), k -> new ArrayDeque<>()).add(c));
+        b.asset
+                .clips()
+                .forEach(c -> byName.computeIfAbsent(c.name(), k -> new ArrayDeque<>())
+                        .add(c));
         Map<Clip, Clip> out = new java.util.IdentityHashMap<>();
         List<Clip> left = new ArrayList<>();
         for (Clip clip : a.asset.clips()) {
@@ -383,7 +398,8 @@ public final class MotionProbe {
                     .mapToObj(t -> new Moment(clip, twin, t, -1))
                     .toList();
             List<Moment> whole = whole(all, reach, work);
-            total = worse(total, measured(whole, reach, work, number++ / (1.0 + twins.size()), 1.0 / (1 + twins.size())));
+            total = worse(
+                    total, measured(whole, reach, work, number++ / (1.0 + twins.size()), 1.0 / (1 + twins.size())));
             moments += whole.size();
         }
         List<String> structure = new ArrayList<>(meshes.renamed);
@@ -393,7 +409,9 @@ public final class MotionProbe {
     }
 
     private Motion motion(Found total, int moments, List<String> structure, double reach) {
-        boolean byJoints = pairs.isEmpty() && a.deformer.places().isEmpty() && b.deformer.places().isEmpty();
+        boolean byJoints = pairs.isEmpty()
+                && a.deformer.places().isEmpty()
+                && b.deformer.places().isEmpty();
         double largest = byJoints ? total.joints : total.largest;
         boolean moved = byJoints ? total.joint >= 0 : total.vertex >= 0;
         Moment at = moved ? total.moment : new Moment(null, null, 0, -1);
@@ -419,7 +437,10 @@ public final class MotionProbe {
 
     /** Of all moments of a clip those where every vertex is looked at. */
     private List<Moment> whole(List<Moment> all, double reach, Work work) {
-        long vertices = 1 + pairs.stream().mapToLong(p -> p.ofA.length * (p.nearest ? NEAREST : 1L)).sum();
+        long vertices = 1
+                + pairs.stream()
+                        .mapToLong(p -> p.ofA.length * (p.nearest ? NEAREST : 1L))
+                        .sum();
         int even = (int) Math.clamp(MOST_POSED / vertices, LEAST_MOMENTS, Integer.MAX_VALUE);
         if (all.size() <= even) {
             return all;
@@ -539,7 +560,9 @@ public final class MotionProbe {
     /** The turn since rest; null where a scale of nothing leaves none. */
     private static Matrix4d turned(Matrix4d seen, Matrix4d view, Matrix4d rest) {
         Matrix4d before = new Matrix4d(view).mul(rest);
-        Matrix4d m = new Matrix4d(seen).setTranslation(0, 0, 0).mul(before.setTranslation(0, 0, 0).invert());
+        Matrix4d m = new Matrix4d(seen)
+                .setTranslation(0, 0, 0)
+                .mul(before.setTranslation(0, 0, 0).invert());
         boolean whole = m.isFinite() && Math.abs(m.determinant3x3()) > 1e-12;
         return whole ? m : null;
     }
@@ -564,8 +587,10 @@ public final class MotionProbe {
     }
 
     private double[] nearestBothWays(Compared pair, float[] p, float[] q) {
-        double[] there = toSurface(p, q, pair.ofB, MeshTopology.of(b.asset.meshes().get(pair.b.mesh())));
-        double[] back = toSurface(q, p, pair.ofA, MeshTopology.of(a.asset.meshes().get(pair.a.mesh())));
+        double[] there =
+                toSurface(p, q, pair.ofB, MeshTopology.of(b.asset.meshes().get(pair.b.mesh())));
+        double[] back =
+                toSurface(q, p, pair.ofA, MeshTopology.of(a.asset.meshes().get(pair.a.mesh())));
         double[] apart = Arrays.copyOf(there, there.length + back.length);
         System.arraycopy(back, 0, apart, there.length, back.length);
         return apart;
@@ -587,13 +612,12 @@ public final class MotionProbe {
         for (int i = 0; i < drawn.length; i++) {
             number[drawn[i]] = i;
         }
-        TriangleTree tree = new TriangleTree(
-                Arrays.stream(of.corners()).map(v -> number[v]).toArray(), places);
+        TriangleTree tree =
+                new TriangleTree(Arrays.stream(of.corners()).map(v -> number[v]).toArray(), places);
         for (int v = 0; v < out.length; v++) {
             boolean finite = Float.isFinite(points[v * 3] + points[v * 3 + 1] + points[v * 3 + 2]);
-            TriangleTree.Hit hit = finite
-                    ? tree.nearestPoint(points[v * 3], points[v * 3 + 1], points[v * 3 + 2], t -> true)
-                    : null;
+            TriangleTree.Hit hit =
+                    finite ? tree.nearestPoint(points[v * 3], points[v * 3 + 1], points[v * 3 + 2], t -> true) : null;
             out[v] = hit == null ? Double.POSITIVE_INFINITY : hit.distance();
         }
         return out;
@@ -644,8 +668,9 @@ public final class MotionProbe {
         var skin = side.asset.skins().get(place.skin());
         return skin.joints().length == 0
                 ? 1
-                : Math.signum(
-                        m.mul(side.rest[skin.joints()[0]]).mul(skin.inverseBind(0)).determinant3x3());
+                : Math.signum(m.mul(side.rest[skin.joints()[0]])
+                        .mul(skin.inverseBind(0))
+                        .determinant3x3());
     }
 
     private static Vector3d normal(float[] x, int[] corners, int t) {

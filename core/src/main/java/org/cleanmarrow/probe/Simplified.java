@@ -85,6 +85,9 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
     }
 
     private static int[] drawn(Mesh mesh) {
-        return Arrays.stream(MeshTopology.of(mesh).corners()).sorted().distinct().toArray();
+        return Arrays.stream(MeshTopology.of(mesh).corners())
+                .sorted()
+                .distinct()
+                .toArray();
     }
 }

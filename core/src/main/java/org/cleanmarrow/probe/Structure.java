@@ -69,9 +69,15 @@ final class Structure {
     /** All else, one sentence each, given which use of a mesh is which. */
     static List<String> of(Asset a, Asset b, MeshPairs meshes) {
         Structure s = new Structure(a, b);
-        s.order("mesh", a.meshes().stream().map(Mesh::name).toList(), b.meshes().stream().map(Mesh::name).toList());
+        s.order(
+                "mesh",
+                a.meshes().stream().map(Mesh::name).toList(),
+                b.meshes().stream().map(Mesh::name).toList());
         s.order("joint", jointNames(a), jointNames(b));
-        s.order("clip", a.clips().stream().map(Clip::name).toList(), b.clips().stream().map(Clip::name).toList());
+        s.order(
+                "clip",
+                a.clips().stream().map(Clip::name).toList(),
+                b.clips().stream().map(Clip::name).toList());
         s.parents();
         s.materials();
         Set<List<Integer>> seen = new HashSet<>();
@@ -170,7 +176,8 @@ final class Structure {
     private static String materialsOf(Asset asset, Mesh mesh) {
         List<String> out = new ArrayList<>();
         for (Primitive p : mesh.primitives()) {
-            String name = p.material() < 0 ? "–" : asset.materials().get(p.material()).name();
+            String name =
+                    p.material() < 0 ? "–" : asset.materials().get(p.material()).name();
             // How many pieces share a material in a row is the file's own matter.
             if (out.isEmpty() || !out.getLast().equals(name)) {
                 out.add(name);
@@ -184,7 +191,8 @@ final class Structure {
             Optional<Attribute> other = q.attribute(mine.name());
             if (other.isEmpty()) {
                 out.add(Text.of("probe.attribute.lost", mesh, mine.name()));
-            } else if (p.vertexCount() == q.vertexCount() && mine.width() == other.get().width()) {
+            } else if (p.vertexCount() == q.vertexCount()
+                    && mine.width() == other.get().width()) {
                 double most = 0;
                 for (int i = 0; i < mine.values().length; i++) {
                     most = Math.max(most, apart(mine.values()[i], other.get().values()[i]));

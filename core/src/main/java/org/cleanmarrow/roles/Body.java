@@ -46,7 +46,8 @@ public final class Body {
         }
     }
 
-    private static final Set<String> WING_WORDS = Set.of("wing", "wings", "feather", "beak", "primary", "flugel", "aile");
+    private static final Set<String> WING_WORDS =
+            Set.of("wing", "wings", "feather", "beak", "primary", "flugel", "aile");
     private static final Set<String> PAW_WORDS = Set.of("paw", "hoof", "hind", "fetlock", "hock", "pastern");
     private static final Set<String> LEG_WORDS = Set.of("leg", "thigh", "foot", "calf", "shin", "knee", "ankle", "toe");
     private static final Set<String> ARM_WORDS =
@@ -126,7 +127,8 @@ public final class Body {
         }
         Optional<Axis> u = Frame.axis(up);
         Optional<Axis> f = Frame.axis(forward);
-        boolean square = u.isPresent() && f.isPresent() && u.get().dimension() != f.get().dimension();
+        boolean square =
+                u.isPresent() && f.isPresent() && u.get().dimension() != f.get().dimension();
         Vector3d top = square ? u.get().vector() : new Vector3d(up);
         Vector3d ahead = square ? f.get().vector() : new Vector3d(forward);
         return new Frame(top, ahead, left(top, ahead), true);
@@ -157,7 +159,10 @@ public final class Body {
     }
 
     private boolean isLeft(JointTree.Pair pair, Vector3d left) {
-        return new Vector3d(tree.at[pair.one().getFirst()]).sub(tree.at[pair.other().getFirst()]).dot(left) >= 0;
+        return new Vector3d(tree.at[pair.one().getFirst()])
+                        .sub(tree.at[pair.other().getFirst()])
+                        .dot(left)
+                >= 0;
     }
 
     /** From its feet to its head along its own up, in the asset's unit; 0 where nothing tells. */
@@ -198,14 +203,19 @@ public final class Body {
     /** A chain, a hand, a thing: what names say is all there is. */
     private void withoutPairs() {
         roles.putAll(named);
-        boolean fingers = named.keySet().stream().filter(r -> r.name().endsWith("_PROXIMAL")).count() >= 3;
+        boolean fingers = named.keySet().stream()
+                        .filter(r -> r.name().endsWith("_PROXIMAL"))
+                        .count()
+                >= 3;
         boolean trunkNamed = named.containsKey(Role.HIPS) || named.containsKey(Role.HEAD);
         if (fingers && !trunkNamed || isHand()) {
             kind = Kind.HAND;
             hand();
             return;
         }
-        int branching = (int) tree.joints.stream().filter(n -> tree.children.get(n).size() > 1).count();
+        int branching = (int) tree.joints.stream()
+                .filter(n -> tree.children.get(n).size() > 1)
+                .count();
         int longest = tree.joints.stream()
                 .filter(n -> tree.parent[n] < 0)
                 .mapToInt(n -> tree.chain(n).size())
@@ -240,8 +250,7 @@ public final class Body {
         double longest = all.isEmpty() ? 0 : all.getFirst().length();
         List<JointTree.Pair> some = all.stream()
                 .filter(p -> p.length() > 0.2 * longest)
-                .filter(p -> all.stream()
-                        .noneMatch(o -> o != p && o.length() > p.length() && (inside(p.branch(), o))))
+                .filter(p -> all.stream().noneMatch(o -> o != p && o.length() > p.length() && (inside(p.branch(), o))))
                 .limit(8)
                 .toList();
         double best = Double.NEGATIVE_INFINITY;
@@ -272,7 +281,8 @@ public final class Body {
     }
 
     private boolean inside(int node, JointTree.Pair pair) {
-        return tree.isBelow(node, pair.one().getFirst()) || tree.isBelow(node, pair.other().getFirst());
+        return tree.isBelow(node, pair.one().getFirst())
+                || tree.isBelow(node, pair.other().getFirst());
     }
 
     /** How plausible it is that the first pair are the legs and the second arms, front legs or wings. */
@@ -303,7 +313,8 @@ public final class Body {
 
     private double votes(JointTree.Pair pair, Set<String> words) {
         long yes = pair.one().stream()
-                .filter(n -> RoleGuess.split(asset.nodes().get(n).name()).stream().anyMatch(words::contains))
+                .filter(n ->
+                        RoleGuess.split(asset.nodes().get(n).name()).stream().anyMatch(words::contains))
                 .count();
         return yes > 0 ? 0.75 : 0;
     }
@@ -311,8 +322,11 @@ public final class Body {
     /** Joints beyond the arms, away from the legs: neck and head; the longest chain that is neither limb nor trunk. */
     private List<Integer> neck(JointTree.Pair p, JointTree.Pair q) {
         List<Integer> way = tree.path(p.branch(), q.branch());
-        Vector3d across = new Vector3d(tree.at[q.one().getFirst()]).sub(tree.at[q.other().getFirst()]);
-        Vector3d legTip = new Vector3d(tree.at[p.one().getLast()]).add(tree.at[p.other().getLast()]).mul(0.5);
+        Vector3d across =
+                new Vector3d(tree.at[q.one().getFirst()]).sub(tree.at[q.other().getFirst()]);
+        Vector3d legTip = new Vector3d(tree.at[p.one().getLast()])
+                .add(tree.at[p.other().getLast()])
+                .mul(0.5);
         Vector3d away = new Vector3d(tree.at[q.branch()]).sub(legTip);
         List<Integer> best = List.of();
         double most = 0;
@@ -331,8 +345,10 @@ public final class Body {
             double middle = Math.abs(to.dot(across)) / Math.max(1e-12, to.length() * across.length());
             double on = to.dot(away) / Math.max(1e-12, to.length() * away.length());
             boolean saidSo = chain.stream()
-                    .anyMatch(n -> named.containsKey(Role.HEAD) && named.get(Role.HEAD).node() == n);
-            double worth = (saidSo ? 10 : 0) + on - middle + 0.2 * Math.min(1, to.length() / Math.max(1e-12, q.length()));
+                    .anyMatch(n ->
+                            named.containsKey(Role.HEAD) && named.get(Role.HEAD).node() == n);
+            double worth =
+                    (saidSo ? 10 : 0) + on - middle + 0.2 * Math.min(1, to.length() / Math.max(1e-12, q.length()));
             if ((on > 0.2 || saidSo) && middle < 0.35 && worth > most) {
                 most = worth;
                 best = chain;
@@ -342,7 +358,9 @@ public final class Body {
     }
 
     private Vector3d middle(List<Integer> one, List<Integer> other, int index) {
-        return new Vector3d(tree.at[one.get(index)]).add(tree.at[other.get(index)]).mul(0.5);
+        return new Vector3d(tree.at[one.get(index)])
+                .add(tree.at[other.get(index)])
+                .mul(0.5);
     }
 
     /** Kind, up and forward from where trunk, legs and arms point. */
@@ -375,7 +393,8 @@ public final class Body {
             kind = Kind.PROP;
             return;
         }
-        Vector3d lateral = new Vector3d(tree.at[legs.one().getFirst()]).sub(tree.at[legs.other().getFirst()]);
+        Vector3d lateral = new Vector3d(tree.at[legs.one().getFirst()])
+                .sub(tree.at[legs.other().getFirst()]);
         Vector3d rise = kind == Kind.PERSON ? new Vector3d(end).sub(hips) : new Vector3d(down).negate();
         up = across(rise, lateral);
         if (up == null) {
@@ -466,10 +485,15 @@ public final class Body {
 
     private double animalFaces(Vector3d ahead, Vector3d hips, Vector3d shoulders, Vector3d end) {
         double size = Math.max(1e-12, legs.length());
-        double sum = new Vector3d(end).sub(hips).dot(ahead) / size + new Vector3d(shoulders).sub(hips).dot(ahead) / size;
+        double sum = new Vector3d(end).sub(hips).dot(ahead) / size
+                + new Vector3d(shoulders).sub(hips).dot(ahead) / size;
         for (List<Integer> leg : List.of(legs.one(), legs.other())) {
             int tip = leg.size() - 1;
-            sum += 0.5 * new Vector3d(tree.at[leg.get(tip)]).sub(tree.at[leg.get(tip - 1)]).dot(ahead) / size;
+            sum += 0.5
+                    * new Vector3d(tree.at[leg.get(tip)])
+                            .sub(tree.at[leg.get(tip - 1)])
+                            .dot(ahead)
+                    / size;
         }
         return sum;
     }
@@ -661,7 +685,8 @@ public final class Body {
             put(role(side, "LOWER_LEG"), leg.get(s[0]));
             put(role(side, "FOOT"), leg.get(s[1]));
             boolean toes = s[1] + 1 < leg.size() - 1
-                    || s[1] + 1 == leg.size() - 1 && org.cleanmarrow.asset.Skeletons.bearing(asset).get(leg.getLast());
+                    || s[1] + 1 == leg.size() - 1
+                            && org.cleanmarrow.asset.Skeletons.bearing(asset).get(leg.getLast());
             if (toes) {
                 put(role(side, "TOES"), leg.get(s[1] + 1));
             }
@@ -802,7 +827,9 @@ public final class Body {
                         .sorted(java.util.Comparator.comparingDouble(n -> tree.at[n].distance(from)))
                         .toList();
                 Vector3d first = new Vector3d(tree.at[far.getFirst()]).sub(from).normalize();
-                Vector3d last = new Vector3d(tree.at[far.getLast()]).sub(tree.at[far.getFirst()]).normalize();
+                Vector3d last = new Vector3d(tree.at[far.getLast()])
+                        .sub(tree.at[far.getFirst()])
+                        .normalize();
                 curl.add(last.sub(first));
             }
         });
@@ -816,7 +843,8 @@ public final class Body {
         }
         int side = turn > 0 ? 1 : -1;
         Map<Role, RoleGuess.Guess> own = new EnumMap<>(Role.class);
-        named.forEach((role, guess) -> own.putIfAbsent(role.side() == side || role.side() == 0 ? role : role.twin(), guess));
+        named.forEach(
+                (role, guess) -> own.putIfAbsent(role.side() == side || role.side() == 0 ? role : role.twin(), guess));
         roles.clear();
         roles.putAll(own);
     }

@@ -130,7 +130,8 @@ final class JointTree {
         double apart = at[one.getFirst()].distance(at[other.getFirst()]);
         double near = ALIKE * whole;
         if (!(apart > 1e-6 * whole)
-                || Math.abs(at[branch].distance(at[one.getFirst()]) - at[branch].distance(at[other.getFirst()])) > near) {
+                || Math.abs(at[branch].distance(at[one.getFirst()]) - at[branch].distance(at[other.getFirst()]))
+                        > near) {
             return false;
         }
         for (int i = 1; i < one.size(); i++) {

@@ -291,8 +291,9 @@ public final class RoleGuess {
                 }
             }
         }
-        handAlone = said.stream().noneMatch(s -> isMiddle(s.part) || s.part.name().contains("LEG") || s.part == Part.FOOT)
-                && said.stream().anyMatch(s -> s.part == Part.THUMB);
+        handAlone =
+                said.stream().noneMatch(s -> isMiddle(s.part) || s.part.name().contains("LEG") || s.part == Part.FOOT)
+                        && said.stream().anyMatch(s -> s.part == Part.THUMB);
         middle();
         for (int side = 1; side >= -1; side -= 2) {
             arm(side);

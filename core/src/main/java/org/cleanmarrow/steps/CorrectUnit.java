@@ -13,10 +13,14 @@ import org.cleanmarrow.step.Work;
  * Mends a unit that was mixed up: every length is multiplied, in vertices, joints, binds and keys, and the asset keeps the
  * conventions it says it is in. Because only a factor is asked for, it fits before and after a conversion alike.
  */
-@StepInfo(name = "correct-unit", says = "Multiplies every length, where a unit was mixed up; unit and axes stay as stated.")
+@StepInfo(
+        name = "correct-unit",
+        says = "Multiplies every length, where a unit was mixed up; unit and axes stay as stated.")
 public record CorrectUnit(
-        @Parameter(says = "what every length is multiplied by, above zero; 0.01 where centimetres were taken for metres")
-        double factor) implements Step {
+        @Parameter(
+                says = "what every length is multiplied by, above zero; 0.01 where centimetres were taken for metres")
+        double factor)
+        implements Step {
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {

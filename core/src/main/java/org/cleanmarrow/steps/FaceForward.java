@@ -14,7 +14,9 @@ import org.cleanmarrow.step.Work;
  * Turns a body so that it stands and faces as its conventions say, by quarter turns, in the data itself. Which way it
  * stands and faces is found from its own evidence ({@link Body}), so the step fits before and after a conversion alike.
  */
-@StepInfo(name = "face-forward", says = "Turns a body by quarter turns so that it stands up and faces forward, in the data.")
+@StepInfo(
+        name = "face-forward",
+        says = "Turns a body by quarter turns so that it stands up and faces forward, in the data.")
 public record FaceForward() implements Step {
     @Override
     public Change apply(Asset asset, Work work) throws Refused {

@@ -69,6 +69,7 @@ public record FreezeNodes() implements Step {
         private final boolean[] scaled;
         /** Whether keys scale it at all. */
         private final boolean[] sized;
+
         private final boolean[] movingBelow;
         private final Matrix3d[] fold;
         private final Node[] nodes;
@@ -127,11 +128,13 @@ public record FreezeNodes() implements Step {
                 for (Channel channel : clip.channels()) {
                     int n = channel.node();
                     if (n >= 0 && channel.path() == Channel.Path.ROTATION) {
-                        turned[n] |= !Keys.holds(channel.sampler(), asset.nodes().get(n).local().rotation());
+                        turned[n] |= !Keys.holds(
+                                channel.sampler(), asset.nodes().get(n).local().rotation());
                     } else if (n >= 0 && channel.path() == Channel.Path.SCALE) {
                         float[] rest = asset.nodes().get(n).local().scale();
                         sized[n] |= !Keys.holds(channel.sampler(), rest);
-                        scaled[n] |= !Keys.holds(channel.sampler(), rest) && !(isEven(channel.sampler()) && isEven(rest, 0));
+                        scaled[n] |=
+                                !Keys.holds(channel.sampler(), rest) && !(isEven(channel.sampler()) && isEven(rest, 0));
                     }
                 }
             }

@@ -13,8 +13,8 @@ import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Scene;
 import org.cleanmarrow.asset.Sampler;
+import org.cleanmarrow.asset.Scene;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.geometry.Box;
@@ -275,7 +275,9 @@ final class Rehang {
                         .flatMap(c -> c.channels().stream())
                         .noneMatch(c -> c.node() == n
                                 && c.path() == Channel.Path.SCALE
-                                && !Keys.holds(c.sampler(), asset.nodes().get(n).local().scale()));
+                                && !Keys.holds(
+                                        c.sampler(),
+                                        asset.nodes().get(n).local().scale()));
         boolean plain = turn.equals(new Matrix3d(), 1e-9);
         if (!similar || !turned || !even && !plain) {
             return null;

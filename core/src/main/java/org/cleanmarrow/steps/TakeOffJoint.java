@@ -62,7 +62,8 @@ public record TakeOffJoint(
         Mesh old = asset.meshes().get(number);
         Skin skin = WeightRows.skin(asset, number);
         int taken = Names.joint(asset, skin, joint);
-        int receiver = around ? -1 : heir.isPresent() ? Names.joint(asset, skin, heir.get()) : ancestor(asset, skin, taken);
+        int receiver =
+                around ? -1 : heir.isPresent() ? Names.joint(asset, skin, heir.get()) : ancestor(asset, skin, taken);
         if (!around && (receiver < 0 || receiver == taken)) {
             throw new Refused("takeoff.no.heir", joint);
         }

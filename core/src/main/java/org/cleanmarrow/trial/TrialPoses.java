@@ -9,7 +9,6 @@ import java.util.Map;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Skeletons;
-import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.roles.Body;
@@ -71,7 +70,9 @@ public final class TrialPoses {
             return made.body();
         }
         boolean animal = made.body.kind() == Body.Kind.QUADRUPED || made.body.kind() == Body.Kind.BIRD;
-        return animal && !Skeletons.bearing(asset).isEmpty() ? made.animal(made.body.limbs().orElseThrow()) : made.bends();
+        return animal && !Skeletons.bearing(asset).isEmpty()
+                ? made.animal(made.body.limbs().orElseThrow())
+                : made.bends();
     }
 
     /**

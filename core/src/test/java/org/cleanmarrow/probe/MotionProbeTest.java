@@ -38,10 +38,17 @@ public class MotionProbeTest {
         double most = 0;
         for (org.cleanmarrow.asset.Clip clip : asset.clips()) {
             for (double t : Moments.of(clip, clip)) {
-                most = Math.max(most, movedBy(asset, new org.cleanmarrow.pose.Rig(asset).at(clip, t).world(), 17, 0.25));
+                most = Math.max(
+                        most,
+                        movedBy(
+                                asset,
+                                new org.cleanmarrow.pose.Rig(asset).at(clip, t).world(),
+                                17,
+                                0.25));
             }
         }
-        most = Math.max(most, movedBy(asset, new org.cleanmarrow.pose.Rig(asset).rest().world(), 17, 0.25));
+        most = Math.max(
+                most, movedBy(asset, new org.cleanmarrow.pose.Rig(asset).rest().world(), 17, 0.25));
         assertThat(motion.largestMetres()).isCloseTo(most, within(1e-5 * most));
         assertThat(motion.meanMetres()).isBetween(0.0, motion.largestMetres() / 50);
     }

@@ -60,13 +60,19 @@ public class ProofHolesTest {
         Asset bare = withoutMeshes(RandomAssets.of(3));
         Node joint = bare.nodes().get(1);
         List<Node> nodes = new ArrayList<>(bare.nodes());
-        nodes.set(1, joint.withLocal(new Local(
-                new float[] {Float.NaN, 0, 0}, joint.local().rotation(), joint.local().scale(), null)));
+        nodes.set(
+                1,
+                joint.withLocal(new Local(
+                        new float[] {Float.NaN, 0, 0},
+                        joint.local().rotation(),
+                        joint.local().scale(),
+                        null)));
         assertThat(compare(bare, bare.withNodes(nodes)).largestMetres()).isInfinite();
     }
 
     private static Asset withoutMeshes(Asset asset) {
-        return asset.withNodes(asset.nodes().stream().map(n -> n.withMesh(-1, -1)).toList())
+        return asset.withNodes(
+                        asset.nodes().stream().map(n -> n.withMesh(-1, -1)).toList())
                 .withMeshes(List.of());
     }
 
@@ -99,7 +105,10 @@ public class ProofHolesTest {
                 figure.name(),
                 figure.primitives().stream()
                         .map(p -> p.withShape(
-                                p.positions(), p.normals(), p.tangents(), p.targets().subList(0, 1)))
+                                p.positions(),
+                                p.normals(),
+                                p.tangents(),
+                                p.targets().subList(0, 1)))
                         .toList(),
                 new float[] {0.25f},
                 List.of("wide"),
@@ -107,9 +116,7 @@ public class ProofHolesTest {
         assertDiffers(asset, asset.withMesh(0, fewer), "morph target tall of mesh figure is only in the first");
         Primitive p = figure.primitives().getFirst();
         assertDiffers(
-                asset,
-                asset.withMesh(0, figure.withPrimitives(List.of(p.withAttributes(List.of())))),
-                "no TEXCOORD_0");
+                asset, asset.withMesh(0, figure.withPrimitives(List.of(p.withAttributes(List.of())))), "no TEXCOORD_0");
     }
 
     private static void assertDiffers(Asset a, Asset b, String says) {
@@ -157,7 +164,8 @@ public class ProofHolesTest {
         float[] p = {x, 0, 0, x + 1, 0, 0, x, 1, 0};
         float[] q = {z, 0, 0, z + 1, 0, 0, z, 1, 0};
         List<Node> nodes = List.of(
-                Node.group("at_" + first, Local.IDENTITY).withMesh(0, -1), Node.group("at_" + second, Local.IDENTITY).withMesh(1, -1));
+                Node.group("at_" + first, Local.IDENTITY).withMesh(0, -1),
+                Node.group("at_" + second, Local.IDENTITY).withMesh(1, -1));
         return Asset.of(
                 "crates",
                 Conventions.GLTF,
@@ -172,12 +180,15 @@ public class ProofHolesTest {
     @Test
     public void onlyWhatIsDrawnCounts() {
         Asset plain = one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0, 7, 7, 7}, 0, 1, 2);
-        assertThat(compare(plain, one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0, 9, 9, 9}, 0, 1, 2)).differences(0))
+        assertThat(compare(plain, one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0, 9, 9, 9}, 0, 1, 2))
+                        .differences(0))
                 .isEmpty();
         // Left out altogether the numbers shift, and still the same triangles are drawn.
-        assertThat(compare(plain, one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0}, 0, 1, 2)).differences(0))
+        assertThat(compare(plain, one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0}, 0, 1, 2))
+                        .differences(0))
                 .isEmpty();
-        assertThat(compare(plain, one(new float[] {5, 5, 5, 0, 0, 0, 1, 0, 0, 0, 1, 0}, 1, 2, 3)).differences(0))
+        assertThat(compare(plain, one(new float[] {5, 5, 5, 0, 0, 0, 1, 0, 0, 0, 1, 0}, 1, 2, 3))
+                        .differences(0))
                 .isEmpty();
         Motion other = compare(plain, one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0, 7, 7, 7}, 0, 1, 3));
         assertThat(other.largestMetres()).isGreaterThan(9);
@@ -185,7 +196,8 @@ public class ProofHolesTest {
         assertThat(more.topology()).contains("nearest");
         // The corner at 1, 1 from the diagonal of the triangle that both have.
         assertThat(more.largestMetres()).isCloseTo(Math.sqrt(0.5), within(1e-6));
-        assertThat(compare(plain, one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0, 7, 7, 7}, 0, 2, 1)).differences(1))
+        assertThat(compare(plain, one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0, 7, 7, 7}, 0, 2, 1))
+                        .differences(1))
                 .containsExactly("1 triangles of mesh part show their other side");
     }
 
@@ -222,7 +234,9 @@ public class ProofHolesTest {
         Asset step = moving(Sampler.Interpolation.STEP, new float[] {0, t, 2}, 0, 3, 3);
         for (float before : new float[] {Math.nextDown(t), t - 1e-5f}) {
             Asset baked = moving(Sampler.Interpolation.LINEAR, new float[] {0, before, t, 2}, 0, 0, 3, 3);
-            assertThat(compare(step, baked).differences(0)).as("key at " + before).isEmpty();
+            assertThat(compare(step, baked).differences(0))
+                    .as("key at " + before)
+                    .isEmpty();
         }
         // The key of one side an ulp late, as after a change of rate.
         Asset late = moving(Sampler.Interpolation.STEP, new float[] {0, Math.nextUp(t), 2}, 0, 3, 3);
@@ -275,8 +289,8 @@ public class ProofHolesTest {
                 Storage.FLOAT);
         Asset line = moving(Sampler.Interpolation.LINEAR, times, 0, 0);
         Clip clip = line.clips().getFirst();
-        Asset bent = line.withClips(List.of(
-                clip.withChannels(List.of(clip.channels().getFirst().withSampler(curve)))));
+        Asset bent = line.withClips(
+                List.of(clip.withChannels(List.of(clip.channels().getFirst().withSampler(curve)))));
         // glTF 2.0, appendix C: 2 (t3 - 2t2 + t) 5 + 2 (t3 - t2) 5 = 10 (2t3 - 3t2 + t), at most 0.9623 at 0.2113.
         assertThat(compare(line, bent).largestMetres()).isCloseTo(0.9623, within(0.005));
     }
@@ -289,7 +303,8 @@ public class ProofHolesTest {
         Asset first = a.withName("take_1").mapClips(c -> c.withName("take_1"));
         Asset second = b.withName("take_2").mapClips(c -> c.withName("take_2"));
         assertThat(compare(first, second).largestMetres()).isEqualTo(1);
-        assertThat(compare(first, first.withName("again").mapClips(c -> c.withName("again"))).differences(0))
+        assertThat(compare(first, first.withName("again").mapClips(c -> c.withName("again")))
+                        .differences(0))
                 .isEmpty();
     }
 

@@ -55,8 +55,7 @@ public class MendedStepsTest {
             List<Channel> channels = new ArrayList<>(clip.channels());
             for (int n = 0; n < asset.nodes().size(); n++) {
                 Local local = asset.nodes().get(n).local();
-                for (Channel.Path path :
-                        List.of(Channel.Path.TRANSLATION, Channel.Path.ROTATION, Channel.Path.SCALE)) {
+                for (Channel.Path path : List.of(Channel.Path.TRANSLATION, Channel.Path.ROTATION, Channel.Path.SCALE)) {
                     int node = n;
                     if (channels.stream().noneMatch(c -> c.node() == node && c.path() == path)) {
                         float[] rest = path == Channel.Path.TRANSLATION
@@ -99,7 +98,8 @@ public class MendedStepsTest {
             assertThat(joint[n] || Math.abs(local.rotation()[3]) == 1).isTrue();
         }
         Target target = Target.named("y-up-m-rh").orElseThrow();
-        assertThat(Checks.run(frozen, target, Work.QUIET)).noneMatch(f -> f.check().equals("node-transform"));
+        assertThat(Checks.run(frozen, target, Work.QUIET))
+                .noneMatch(f -> f.check().equals("node-transform"));
     }
 
     /** A scale that moves evenly is folded and goes on from one; one that moves unevenly keeps the node's turn. */
@@ -109,12 +109,15 @@ public class MendedStepsTest {
             Asset asset = RandomAssets.of(3);
             int node = asset.findNode("still");
             List<Node> nodes = new ArrayList<>(asset.nodes());
-            nodes.set(node, nodes.get(node)
-                    .withLocal(Local.of(
-                            new Vector3d(1, 2, 3), new Quaterniond().rotateXYZ(0.4, 1.1, -0.3), new Vector3d(2))));
+            nodes.set(
+                    node,
+                    nodes.get(node)
+                            .withLocal(Local.of(
+                                    new Vector3d(1, 2, 3),
+                                    new Quaterniond().rotateXYZ(0.4, 1.1, -0.3),
+                                    new Vector3d(2))));
             float[] keys = even ? new float[] {2, 2, 2, 5, 5, 5} : new float[] {2, 2, 2, 5, 3, 1};
-            Sampler sampler =
-                    new Sampler(Sampler.Interpolation.LINEAR, new float[] {0, 1}, keys, 3, Storage.FLOAT);
+            Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, new float[] {0, 1}, keys, 3, Storage.FLOAT);
             Asset moving = asset.withNodes(nodes).mapClips(clip -> {
                 List<Channel> channels = new ArrayList<>(clip.channels());
                 channels.add(new Channel(node, Channel.Path.SCALE, sampler, "", Carried.NONE));
@@ -133,7 +136,8 @@ public class MendedStepsTest {
         Asset asset = RandomAssets.of(seed);
         // Bound under a group that turns and scales: nothing to be done, and nothing is.
         assertThat(RestAndBind.of(asset)).isEmpty();
-        Asset rested = new RestFrom(Optional.empty(), 0).apply(asset, Work.QUIET).asset();
+        Asset rested =
+                new RestFrom(Optional.empty(), 0).apply(asset, Work.QUIET).asset();
         assertThat(rested.nodes()).isEqualTo(asset.nodes());
         // Bound in the group's own space, as exporters do, and then one joint turned: that one comes back.
         Matrix4d[] world = new Rig(asset).rest().world();
@@ -147,13 +151,17 @@ public class MendedStepsTest {
         int last = skin.joints()[skin.joints().length - 1];
         List<Node> nodes = new ArrayList<>(bound.nodes());
         Local was = nodes.get(last).local();
-        nodes.set(last, nodes.get(last).withLocal(Local.of(was.position(), was.turn().rotateY(1), was.size())));
+        nodes.set(
+                last,
+                nodes.get(last).withLocal(Local.of(was.position(), was.turn().rotateY(1), was.size())));
         Asset back = new RestFrom(Optional.empty(), 0)
                 .apply(bound.withNodes(nodes), Work.QUIET)
                 .asset();
         Matrix4d[] is = new Rig(back).rest().world();
         for (int n = 0; n < is.length; n++) {
-            assertThat(is[n].equals(world[n], 1e-4 * (1 + world[n].getTranslation(new Vector3d()).length())))
+            assertThat(is[n].equals(
+                            world[n],
+                            1e-4 * (1 + world[n].getTranslation(new Vector3d()).length())))
                     .as(asset.nodes().get(n).name())
                     .isTrue();
         }
@@ -167,12 +175,15 @@ public class MendedStepsTest {
                 .filter(x -> x.sampler().times().length == 2 && x.path() == Channel.Path.ROTATION)
                 .filter(x -> asset.jointFlags()[x.node()])
                 .toList()));
-        Asset turned =
-                new OrientJoints("*", OrientJoints.Along.Y).apply(holding, Work.QUIET).asset();
+        Asset turned = new OrientJoints("*", OrientJoints.Along.Y)
+                .apply(holding, Work.QUIET)
+                .asset();
         for (int c = 0; c < holding.clips().size(); c++) {
             assertThat(turned.clips().get(c).channels()).isNotEmpty();
-            assertThat(turned.clips().get(c).start()).isEqualTo(holding.clips().get(c).start());
-            assertThat(turned.clips().get(c).end()).isEqualTo(holding.clips().get(c).end());
+            assertThat(turned.clips().get(c).start())
+                    .isEqualTo(holding.clips().get(c).start());
+            assertThat(turned.clips().get(c).end())
+                    .isEqualTo(holding.clips().get(c).end());
         }
         assertThat(still(holding, turned)).isLessThan(1e-5);
     }
@@ -294,12 +305,15 @@ public class MendedStepsTest {
                 Asset smooth = new SmoothWeights("sheet", VertexSet.ALL, 0.8, 8, locked, most)
                         .apply(asset, Work.QUIET)
                         .asset();
-                Influences rows = smooth.meshes().getFirst().primitives().getFirst().influences();
-                Influences before = asset.meshes().getFirst().primitives().getFirst().influences();
+                Influences rows =
+                        smooth.meshes().getFirst().primitives().getFirst().influences();
+                Influences before =
+                        asset.meshes().getFirst().primitives().getFirst().influences();
                 assertThat(rows.longestRow()).isEqualTo(most == 0 ? 4 : most);
                 for (int v = 0; v < 200; v++) {
                     assertThat(rows.sum(v)).isCloseTo(1, within(1e-6));
-                    assertThat(locked.isEmpty() || rows.weight(v, 1) == before.weight(v, 1)).isTrue();
+                    assertThat(locked.isEmpty() || rows.weight(v, 1) == before.weight(v, 1))
+                            .isTrue();
                 }
             }
         }
@@ -347,8 +361,8 @@ public class MendedStepsTest {
                 values[k * 4 + 2] = (float) q.z;
                 values[k * 4 + 3] = (float) q.w;
             }
-            Sampler sampler = new Sampler(
-                    Sampler.Interpolation.LINEAR, new float[] {0, 0.5f, 1, 1.5f}, values, 4, Storage.FLOAT);
+            Sampler sampler =
+                    new Sampler(Sampler.Interpolation.LINEAR, new float[] {0, 0.5f, 1, 1.5f}, values, 4, Storage.FLOAT);
             channels.add(new Channel(j, Channel.Path.ROTATION, sampler, "", Carried.NONE));
         }
         return List.of(new Clip("swing", channels, 30, false, true, Carried.NONE));
@@ -357,12 +371,15 @@ public class MendedStepsTest {
     @Test
     public void quantisedWeightsAreStoredAsWholeNumbers() throws Refused {
         for (int bits : new int[] {8, 16}) {
-            Asset done = new QuantiseWeights("", bits).apply(RandomAssets.of(3), Work.QUIET).asset();
+            Asset done = new QuantiseWeights("", bits)
+                    .apply(RandomAssets.of(3), Work.QUIET)
+                    .asset();
             Primitive p = done.meshes().getFirst().primitives().getFirst();
             assertThat(p.layout().weights())
                     .isEqualTo(bits == 8 ? Storage.UNSIGNED_BYTE_NORMALISED : Storage.UNSIGNED_SHORT_NORMALISED);
             // Once more there is nothing to do.
-            assertThat(new QuantiseWeights("", bits).apply(done, Work.QUIET).asset()).isSameAs(done);
+            assertThat(new QuantiseWeights("", bits).apply(done, Work.QUIET).asset())
+                    .isSameAs(done);
         }
     }
 
@@ -374,7 +391,8 @@ public class MendedStepsTest {
         float[] n = new float[9];
         float[] dn = new float[9];
         for (int v = 0; v < 3; v++) {
-            Vector3d base = new Vector3d(random.nextGaussian(), random.nextGaussian(), random.nextGaussian()).normalize();
+            Vector3d base =
+                    new Vector3d(random.nextGaussian(), random.nextGaussian(), random.nextGaussian()).normalize();
             n[v * 3] = (float) base.x;
             n[v * 3 + 1] = (float) base.y;
             n[v * 3 + 2] = (float) base.z;
@@ -388,8 +406,9 @@ public class MendedStepsTest {
         Asset asset = Asset.of(
                 "sail",
                 Conventions.GLTF,
-                List.of(Node.group("sail", Local.of(
-                                new Vector3d(), new Quaterniond().rotateY(0.5), new Vector3d(0.5, 2, 1.3)))
+                List.of(Node.group(
+                                "sail",
+                                Local.of(new Vector3d(), new Quaterniond().rotateY(0.5), new Vector3d(0.5, 2, 1.3)))
                         .withMesh(0, -1)),
                 List.of(new Mesh("sail", List.of(primitive), new float[] {0.3f}, List.of("full"), Carried.NONE)),
                 List.of(),
@@ -398,8 +417,7 @@ public class MendedStepsTest {
         Deformer deformer = new Deformer(frozen);
         var rest = new Rig(frozen).rest();
         float[] normals = new float[9];
-        deformer.deform(
-                deformer.places().getFirst(), rest, rest.world(), new Matrix4d(), new float[9], normals, false);
+        deformer.deform(deformer.places().getFirst(), rest, rest.world(), new Matrix4d(), new float[9], normals, false);
         Matrix4d upright = scale.invert(new Matrix4d()).transpose();
         for (int v = 0; v < 3; v++) {
             Vector3d wanted = new Vector3d(

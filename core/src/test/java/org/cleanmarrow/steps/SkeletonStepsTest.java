@@ -365,7 +365,9 @@ public class SkeletonStepsTest {
             System.out.printf(
                     "%s on 1000 joints: %.0f ms%n", step.getClass().getSimpleName(), (System.nanoTime() - start) / 1e6);
             boolean restMoves = step instanceof RestFrom;
-            assertThat(restMoves || moved(asset, after) < 1e-4 * size(asset)).as(step.toString()).isTrue();
+            assertThat(restMoves || moved(asset, after) < 1e-4 * size(asset))
+                    .as(step.toString())
+                    .isTrue();
         }
     }
 }

@@ -84,8 +84,7 @@ public final class FaultyAssets {
         }
         asset = asset.withMesh(
                 0,
-                mesh.withPrimitives(List.of(
-                        p.withInfluences(new Influences(rows.offsets(), rows.joints(), weights)))));
+                mesh.withPrimitives(List.of(p.withInfluences(new Influences(rows.offsets(), rows.joints(), weights)))));
     }
 
     private void longRows() {
@@ -216,8 +215,8 @@ public final class FaultyAssets {
     }
 
     private void conventions() {
-        asset = asset.withConventions(
-                Conventions.parse(CONVENTIONS[random.nextInt(CONVENTIONS.length)]).orElseThrow());
+        asset = asset.withConventions(Conventions.parse(CONVENTIONS[random.nextInt(CONVENTIONS.length)])
+                .orElseThrow());
     }
 
     private void levels() {

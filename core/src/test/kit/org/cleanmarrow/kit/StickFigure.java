@@ -44,7 +44,13 @@ public final class StickFigure {
     }
 
     private static void joint(
-            Map<String, Vector3d> at, Map<String, String> up, String name, String parent, double x, double y, double z) {
+            Map<String, Vector3d> at,
+            Map<String, String> up,
+            String name,
+            String parent,
+            double x,
+            double y,
+            double z) {
         at.put(name, new Vector3d(x, y, z));
         up.put(name, parent);
     }

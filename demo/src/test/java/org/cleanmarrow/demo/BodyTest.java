@@ -67,12 +67,20 @@ public class BodyTest {
     private static Map<String, UnaryOperator<Asset>> poses() {
         Map<String, UnaryOperator<Asset>> out = new LinkedHashMap<>();
         out.put("A", a -> a);
-        out.put("T", a -> turned(a, Map.of("left_upper_arm", new Vector3d(0, 0, 38), "right_upper_arm", new Vector3d(0, 0, -38))));
-        out.put("seated", a -> turned(a, Map.of(
-                "left_thigh", new Vector3d(-80, 0, 0),
-                "right_thigh", new Vector3d(-80, 0, 0),
-                "left_shin", new Vector3d(78, 0, 0),
-                "right_shin", new Vector3d(78, 0, 0))));
+        out.put(
+                "T",
+                a -> turned(
+                        a,
+                        Map.of("left_upper_arm", new Vector3d(0, 0, 38), "right_upper_arm", new Vector3d(0, 0, -38))));
+        out.put(
+                "seated",
+                a -> turned(
+                        a,
+                        Map.of(
+                                "left_thigh", new Vector3d(-80, 0, 0),
+                                "right_thigh", new Vector3d(-80, 0, 0),
+                                "left_shin", new Vector3d(78, 0, 0),
+                                "right_shin", new Vector3d(78, 0, 0))));
         return out;
     }
 
@@ -80,17 +88,22 @@ public class BodyTest {
     private static Asset turned(Asset asset, Map<String, Vector3d> by) {
         Matrix4d[] world = new Rig(asset).rest().world();
         // The pilot is built y up and ahead z under its export group, so its hips' parent has the body's axes.
-        Quaterniond body = world[asset.parents()[asset.findNode("hips")]].getUnnormalizedRotation(new Quaterniond()).normalize();
+        Quaterniond body = world[asset.parents()[asset.findNode("hips")]]
+                .getUnnormalizedRotation(new Quaterniond())
+                .normalize();
         List<Node> nodes = new ArrayList<>(asset.nodes());
         by.forEach((name, degrees) -> {
             int n = asset.findNode(name);
-            Quaterniond parent = world[asset.parents()[n]].getUnnormalizedRotation(new Quaterniond()).normalize();
+            Quaterniond parent = world[asset.parents()[n]]
+                    .getUnnormalizedRotation(new Quaterniond())
+                    .normalize();
             Quaterniond turn = new Quaterniond(body)
-                    .mul(new Quaterniond().rotateXYZ(
-                            Math.toRadians(degrees.x), Math.toRadians(degrees.y), Math.toRadians(degrees.z)))
+                    .mul(new Quaterniond()
+                            .rotateXYZ(Math.toRadians(degrees.x), Math.toRadians(degrees.y), Math.toRadians(degrees.z)))
                     .mul(body.conjugate(new Quaterniond()));
             Local l = nodes.get(n).local();
-            Quaterniond own = parent.conjugate(new Quaterniond()).mul(turn).mul(parent).mul(l.turn());
+            Quaterniond own =
+                    parent.conjugate(new Quaterniond()).mul(turn).mul(parent).mul(l.turn());
             nodes.set(n, nodes.get(n).withLocal(Local.of(l.position(), own, l.size())));
         });
         return asset.withNodes(nodes);
@@ -109,7 +122,9 @@ public class BodyTest {
 
     private static List<Matrix3d> orientations() {
         List<Matrix3d> out = new ArrayList<>();
-        int[][] signs = {{1, 1, 1}, {1, 1, -1}, {1, -1, 1}, {1, -1, -1}, {-1, 1, 1}, {-1, 1, -1}, {-1, -1, 1}, {-1, -1, -1}};
+        int[][] signs = {
+            {1, 1, 1}, {1, 1, -1}, {1, -1, 1}, {1, -1, -1}, {-1, 1, 1}, {-1, 1, -1}, {-1, -1, 1}, {-1, -1, -1}
+        };
         int[][] orders = {{0, 1, 2}, {0, 2, 1}, {1, 0, 2}, {1, 2, 0}, {2, 0, 1}, {2, 1, 0}};
         for (int[] order : orders) {
             for (int[] sign : signs) {
@@ -132,8 +147,11 @@ public class BodyTest {
         for (int n = 0; n < parents.length; n++) {
             if (parents[n] < 0) {
                 Local l = nodes.get(n).local();
-                nodes.set(n, nodes.get(n).withLocal(
-                        Local.of(turn.transform(l.position()), new Quaterniond(by).mul(l.turn()), l.size())));
+                nodes.set(
+                        n,
+                        nodes.get(n)
+                                .withLocal(Local.of(
+                                        turn.transform(l.position()), new Quaterniond(by).mul(l.turn()), l.size())));
             }
         }
         return asset.withNodes(nodes);
@@ -187,21 +205,31 @@ public class BodyTest {
         for (Object[] habit : new RolesTest().habits()) {
             @SuppressWarnings("unchecked")
             Map<String, String> names = (Map<String, String>) habit[1];
-            habits.put((String) habit[0], a -> named(a, n -> {
-                String own = pilot.nodes().get(n).name();
-                return names.getOrDefault(own, own);
-            }));
+            habits.put(
+                    (String) habit[0],
+                    a -> named(a, n -> {
+                        String own = pilot.nodes().get(n).name();
+                        return names.getOrDefault(own, own);
+                    }));
         }
-        habits.put("camel case, side last", a -> named(a, n -> camel(pilot.nodes().get(n).name())));
-        habits.put("side in the middle", a -> named(a, n -> middle(pilot.nodes().get(n).name())));
+        habits.put(
+                "camel case, side last",
+                a -> named(a, n -> camel(pilot.nodes().get(n).name())));
+        habits.put(
+                "side in the middle",
+                a -> named(a, n -> middle(pilot.nodes().get(n).name())));
         habits.put("prefixed", a -> named(a, n -> "Crew:" + pilot.nodes().get(n).name()));
-        habits.put("joint at the end", a -> named(a, n -> pilot.nodes().get(n).name().replaceFirst("^(left|right)_(.*)", "$2_joint_$1") + "_1"));
+        habits.put(
+                "joint at the end",
+                a -> named(
+                        a, n -> pilot.nodes().get(n).name().replaceFirst("^(left|right)_(.*)", "$2_joint_$1") + "_1"));
         assertThat(habits.size()).isGreaterThanOrEqualTo(20);
         Tally tally = new Tally();
-        proportions().forEach((body, made) -> poses().forEach((pose, posed) -> habits.forEach((habit, called) -> {
-            Asset asset = called.apply(made.apply(posed.apply(pilot)));
-            tally.add(body + ", " + pose + ", " + habit, RoleGuess.of(asset), truth);
-        })));
+        proportions()
+                .forEach((body, made) -> poses().forEach((pose, posed) -> habits.forEach((habit, called) -> {
+                    Asset asset = called.apply(made.apply(posed.apply(pilot)));
+                    tally.add(body + ", " + pose + ", " + habit, RoleGuess.of(asset), truth);
+                })));
         System.out.println("roles over " + habits.size() + " habits: " + tally);
         assertThat(tally.said).isEmpty();
     }
@@ -231,22 +259,24 @@ public class BodyTest {
         assertThat(up.dot(pilot.conventions().up().vector())).isGreaterThan(0.95);
         Tally tally = new Tally();
         List<String> wrong = new ArrayList<>();
-        proportions().forEach((body, made) -> poses().forEach((pose, posed) -> {
-            Asset bare = named(made.apply(posed.apply(pilot)), n -> "");
-            for (Matrix3d turn : orientations()) {
-                Asset asset = laid(bare, turn);
-                Body found = Body.of(asset);
-                String what = body + ", " + pose + ", " + turn;
-                if (found.kind() != Body.Kind.PERSON
-                        || found.forward().isEmpty()
-                        || found.forward().get().dot(turn.transform(new Vector3d(ahead))) < 0.9
-                        || found.up().orElseThrow().dot(turn.transform(new Vector3d(up))) < 0.9) {
-                    wrong.add(what + " " + found.kind());
-                }
-                tally.add(what, found.roles(), truth);
-            }
-        }));
-        System.out.println("facing in 24 orientations of 12 bodies without names: " + wrong.size() + " wrong; roles " + tally);
+        proportions()
+                .forEach((body, made) -> poses().forEach((pose, posed) -> {
+                    Asset bare = named(made.apply(posed.apply(pilot)), n -> "");
+                    for (Matrix3d turn : orientations()) {
+                        Asset asset = laid(bare, turn);
+                        Body found = Body.of(asset);
+                        String what = body + ", " + pose + ", " + turn;
+                        if (found.kind() != Body.Kind.PERSON
+                                || found.forward().isEmpty()
+                                || found.forward().get().dot(turn.transform(new Vector3d(ahead))) < 0.9
+                                || found.up().orElseThrow().dot(turn.transform(new Vector3d(up))) < 0.9) {
+                            wrong.add(what + " " + found.kind());
+                        }
+                        tally.add(what, found.roles(), truth);
+                    }
+                }));
+        System.out.println(
+                "facing in 24 orientations of 12 bodies without names: " + wrong.size() + " wrong; roles " + tally);
         assertThat(wrong).isEmpty();
         assertThat(tally.wrong).as(tally.said.toString()).isZero();
     }
@@ -276,7 +306,8 @@ public class BodyTest {
     public void aBodyThatFacesAwayOrLiesIsFoundAndTurned() throws Refused {
         Asset pilot = FerryPilot.asset();
         Target target = Target.named("z-up-m-rh").orElseThrow();
-        Asset ready = new Convert(target.conventions(), true).apply(pilot, Work.QUIET).asset();
+        Asset ready =
+                new Convert(target.conventions(), true).apply(pilot, Work.QUIET).asset();
         assertThat(facing(ready, target)).isNull();
         for (Matrix3d turn : orientations()) {
             Asset laid = laid(ready, turn);

@@ -81,7 +81,8 @@ public class FixesTest {
 
     static List<String> faultsOf(Asset asset, Finding finding, List<Finding> before, Target target) {
         String fix = StepCodec.write(finding.fix().get()).toString();
-        String what = finding.check() + " \"" + finding.message() + "\" by " + fix.substring(0, Math.min(90, fix.length()));
+        String what =
+                finding.check() + " \"" + finding.message() + "\" by " + fix.substring(0, Math.min(90, fix.length()));
         Replay.Done done = Replay.one(asset, finding.fix().get(), false, Work.QUIET);
         if (done.change().isEmpty()) {
             return List.of(what + ": refused, " + done.reason());
@@ -97,7 +98,8 @@ public class FixesTest {
         }
         Map<String, Long> had = weights(before);
         weights(after).forEach((check, weight) -> {
-            if (weight > had.getOrDefault(check, 0L) && !UNCOVERS.getOrDefault(finding.check(), List.of()).contains(check)) {
+            if (weight > had.getOrDefault(check, 0L)
+                    && !UNCOVERS.getOrDefault(finding.check(), List.of()).contains(check)) {
                 String more = after.stream()
                         .filter(f -> f.check().equals(check))
                         .map(Finding::message)
@@ -127,14 +129,17 @@ public class FixesTest {
         List<String> taken = new ArrayList<>();
         while (true) {
             List<Finding> left = Checks.run(now, target(name), Work.QUIET);
-            Finding next = left.stream().filter(f -> f.fix().isPresent()).findFirst().orElse(null);
+            Finding next =
+                    left.stream().filter(f -> f.fix().isPresent()).findFirst().orElse(null);
             if (next == null) {
                 break;
             }
             taken.add(next.check() + " " + next.subject());
             assertThat(taken).as(name).hasSizeLessThan(160);
             Replay.Done done = Replay.one(now, next.fix().get(), false, Work.QUIET);
-            assertThat(done.change()).as(name + " " + taken.getLast() + ": " + done.reason()).isPresent();
+            assertThat(done.change())
+                    .as(name + " " + taken.getLast() + ": " + done.reason())
+                    .isPresent();
             now = done.asset();
         }
         assertThat(now.conventions()).isEqualTo(target(name).conventions());
@@ -156,6 +161,7 @@ public class FixesTest {
         // Whatever order they came in, the data are in the target's axes, and say so.
         assertThat(now.conventions()).isEqualTo(target(name).conventions());
         assertThat(Checks.run(now, target(name), Work.QUIET))
-                .noneMatch(f -> f.check().equals("axes") || f.check().equals("size") && f.fix().isPresent());
+                .noneMatch(f -> f.check().equals("axes")
+                        || f.check().equals("size") && f.fix().isPresent());
     }
 }

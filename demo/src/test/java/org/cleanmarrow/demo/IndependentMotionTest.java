@@ -102,7 +102,10 @@ public class IndependentMotionTest {
 
     private static Asset above(Asset asset, Vector3d scale) {
         List<Node> nodes = new ArrayList<>(asset.nodes());
-        nodes.set(0, nodes.getFirst().withLocal(Local.of(new Vector3d(3, 1, -2), new Quaterniond().rotateXYZ(0.3, 2, -1), scale)));
+        nodes.set(
+                0,
+                nodes.getFirst()
+                        .withLocal(Local.of(new Vector3d(3, 1, -2), new Quaterniond().rotateXYZ(0.3, 2, -1), scale)));
         return asset.withNodes(nodes);
     }
 
@@ -132,14 +135,15 @@ public class IndependentMotionTest {
     private static Channel held(int node, Channel.Path path, float[] value) {
         float[] twice = Arrays.copyOf(value, value.length * 2);
         System.arraycopy(value, 0, twice, value.length, value.length);
-        Sampler s = new Sampler(
-                Sampler.Interpolation.LINEAR, new float[] {0.1f, 0.3f}, twice, value.length, Storage.FLOAT);
+        Sampler s =
+                new Sampler(Sampler.Interpolation.LINEAR, new float[] {0.1f, 0.3f}, twice, value.length, Storage.FLOAT);
         return new Channel(node, path, s, "", Carried.NONE);
     }
 
     private static Map<String, Step> stillSteps(Asset asset) {
         Map<String, Step> out = new LinkedHashMap<>();
-        for (String axes : ALL ? List.of("z-up-cm-lh", "y-up-m-lh", "z-up-m-rh", "x-up-mm-rh-fwd--y") : List.of("z-up-cm-lh")) {
+        for (String axes :
+                ALL ? List.of("z-up-cm-lh", "y-up-m-lh", "z-up-m-rh", "x-up-mm-rh-fwd--y") : List.of("z-up-cm-lh")) {
             Conventions.parse(axes).ifPresent(c -> out.put("convert to " + axes, new Convert(c, true)));
         }
         out.put("freeze-nodes", new FreezeNodes());
@@ -148,7 +152,8 @@ public class IndependentMotionTest {
         out.put("trim-ends", new TrimEnds());
         out.put("trim-idle", new TrimIdle(""));
         out.put("rest-from bind", new RestFrom(Optional.empty(), 0));
-        int[] joints = asset.skins().isEmpty() ? new int[0] : asset.skins().getFirst().joints();
+        int[] joints =
+                asset.skins().isEmpty() ? new int[0] : asset.skins().getFirst().joints();
         if (joints.length > 3) {
             String last = asset.nodeRef(joints[joints.length - 1]);
             out.put("reparent", new Reparent(last, Optional.of(asset.nodeRef(joints[0])), true));
@@ -175,7 +180,8 @@ public class IndependentMotionTest {
                 }
             }
             for (Clip clip : asset.clips().subList(0, Math.min(1, asset.clips().size()))) {
-                Asset moved = Replay.one(asset, new ScaleClip(clip.name(), 1.01), false, Work.QUIET).asset();
+                Asset moved = Replay.one(asset, new ScaleClip(clip.name(), 1.01), false, Work.QUIET)
+                        .asset();
                 cases.add(new Case(entry.getKey() + ": scale-clip", asset, moved, false));
             }
             cases.add(new Case(entry.getKey() + ": a vertex moved", asset, nudged(asset), false));
@@ -200,7 +206,8 @@ public class IndependentMotionTest {
             }
             worst = one.still ? Math.max(worst, moved) : worst;
         }
-        System.out.println("independent motion: " + cases.size() + " pairs, worst of those that should not move " + worst + " of the size");
+        System.out.println("independent motion: " + cases.size() + " pairs, worst of those that should not move "
+                + worst + " of the size");
         if (ALL) {
             System.out.println(table);
         }

@@ -45,7 +45,8 @@ public class LeaksTest {
     private static Asset cleanPilot() {
         Asset pilot = FerryPilot.asset();
         for (Finding finding : faults(pilot)) {
-            pilot = Replay.one(pilot, finding.fix().orElseThrow(), false, Work.QUIET).asset();
+            pilot = Replay.one(pilot, finding.fix().orElseThrow(), false, Work.QUIET)
+                    .asset();
         }
         return pilot;
     }
@@ -90,7 +91,8 @@ public class LeaksTest {
                 }
             }
         }
-        tally.forEach((what, row) -> System.out.println("wrong joint on " + what + " vertices: found " + row[1] + " of " + row[0]));
+        tally.forEach((what, row) ->
+                System.out.println("wrong joint on " + what + " vertices: found " + row[1] + " of " + row[0]));
         assertThat(missed).isLessThanOrEqualTo((int) (0.05 * 8 * PLACES));
     }
 
@@ -101,7 +103,12 @@ public class LeaksTest {
         MeshTopology topology = MeshTopology.of(mesh);
         Matrix4d[] world = new Rig(asset).rest().world();
         var deformer = new org.cleanmarrow.pose.Deformer(asset);
-        float[] at = deformer.positions(deformer.places().stream().filter(p -> p.mesh() == 0).findFirst().orElseThrow(), new Rig(asset).rest());
+        float[] at = deformer.positions(
+                deformer.places().stream()
+                        .filter(p -> p.mesh() == 0)
+                        .findFirst()
+                        .orElseThrow(),
+                new Rig(asset).rest());
         double size = org.cleanmarrow.geometry.Box.ofRest(asset).diagonal();
         while (true) {
             BitSet patch = new BitSet();
@@ -120,7 +127,9 @@ public class LeaksTest {
             Vector3d here = new Vector3d(at[v * 3], at[v * 3 + 1], at[v * 3 + 2]);
             int joint = skin.joints()[random.nextInt(skin.joints().length)];
             boolean bears = org.cleanmarrow.asset.Skeletons.bearing(asset).get(joint);
-            if (bears && patch.cardinality() >= many && world[joint].getTranslation(new Vector3d()).distance(here) > 0.25 * size) {
+            if (bears
+                    && patch.cardinality() >= many
+                    && world[joint].getTranslation(new Vector3d()).distance(here) > 0.25 * size) {
                 return new SetWeight(mesh.name(), asset.nodeRef(joint), VertexSet.chosen(mesh, patch), 1)
                         .apply(asset, Work.QUIET)
                         .asset();
@@ -139,7 +148,8 @@ public class LeaksTest {
             assertThat(left).isNotEmpty();
             for (int i = 0; i < 6 && !left.isEmpty(); i++) {
                 assertThat(left.getFirst().fix().orElseThrow()).isInstanceOf(TakeOffJoint.class);
-                now = Replay.one(now, left.getFirst().fix().orElseThrow(), false, Work.QUIET).asset();
+                now = Replay.one(now, left.getFirst().fix().orElseThrow(), false, Work.QUIET)
+                        .asset();
                 left = faults(now);
             }
             assertThat(left).extracting(Finding::message).isEmpty();

@@ -39,7 +39,8 @@ public class NothingRawTest {
 
     @Test
     public void anElementTwiceInPlyIsRefused() {
-        String header = "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\n";
+        String header =
+                "ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\n";
         byte[] bytes = text(header + header.substring(header.indexOf("element")) + "end_header\n0 0 0\n0 0 0\n");
         assertThatThrownBy(() -> PlyReader.read(bytes, "twice.ply", Work.QUIET))
                 .isInstanceOf(ReadFailed.class)
@@ -49,14 +50,21 @@ public class NothingRawTest {
     @Test
     public void weightsThatAreNamesAndOffsetsBeyondAllUseAreRefused() throws Exception {
         String good = new String(
-                ColladaWriter.write(StickFigure.of(1.8), "figure", Work.QUIET).pieces().getFirst().bytes(),
+                ColladaWriter.write(StickFigure.of(1.8), "figure", Work.QUIET)
+                        .pieces()
+                        .getFirst()
+                        .bytes(),
                 StandardCharsets.UTF_8);
-        assertThat(ColladaReader.read(text(good), "figure.dae", null, Work.QUIET).skins()).hasSize(1);
+        assertThat(ColladaReader.read(text(good), "figure.dae", null, Work.QUIET)
+                        .skins())
+                .hasSize(1);
         int weights = good.indexOf("semantic=\"WEIGHT\"");
         String source = good.substring(weights).replaceFirst("(?s).*?source=\"#([^\"]+)\".*", "$1");
         int at = good.indexOf("id=\"" + source + "\"");
         String named = good.substring(0, at)
-                + good.substring(at).replaceFirst("<float_array", "<Name_array").replaceFirst("</float_array", "</Name_array");
+                + good.substring(at)
+                        .replaceFirst("<float_array", "<Name_array")
+                        .replaceFirst("</float_array", "</Name_array");
         assertThatThrownBy(() -> ColladaReader.read(text(named), "names.dae", null, Work.QUIET))
                 .isInstanceOf(ReadFailed.class)
                 .hasMessageContaining("names");
@@ -75,7 +83,11 @@ public class NothingRawTest {
         StringBuilder obj = new StringBuilder();
         StringBuilder face = new StringBuilder("f");
         for (int i = 1; i <= 20_000; i++) {
-            obj.append("v ").append(random.nextFloat()).append(' ').append(random.nextFloat()).append(" 0\n");
+            obj.append("v ")
+                    .append(random.nextFloat())
+                    .append(' ')
+                    .append(random.nextFloat())
+                    .append(" 0\n");
             face.append(' ').append(i);
         }
         Asset read = ObjReader.read(text(obj + face.toString() + "\n"), "knot.obj", null, Work.QUIET);
@@ -120,24 +132,39 @@ public class NothingRawTest {
         Attribute odd = new Attribute("COLOR_0", 2, new float[p.vertexCount() * 2], Storage.FLOAT);
         Asset coloured = asset.withMesh(0, mesh.withPrimitives(List.of(p.withAttributes(List.of(odd)))));
         for (String ending : List.of("obj", "ply", "dae")) {
-            assertThat(AssetFiles.write(coloured, ending, "x", Work.QUIET).pieces()).isNotEmpty();
+            assertThat(AssetFiles.write(coloured, ending, "x", Work.QUIET).pieces())
+                    .isNotEmpty();
         }
         List<Clip> clips = new ArrayList<>();
         for (int i = 0; i < 2; i++) {
             Sampler s = new Sampler(
-                    Sampler.Interpolation.LINEAR, new float[] {0, 1}, new float[] {0, 0, 0, 1, 0, 0, 0, 1}, 4, Storage.FLOAT);
-            clips.add(new Clip("", List.of(new Channel(0, Channel.Path.ROTATION, s, "", Carried.NONE)), 30, false, true, Carried.NONE));
+                    Sampler.Interpolation.LINEAR,
+                    new float[] {0, 1},
+                    new float[] {0, 0, 0, 1, 0, 0, 0, 1},
+                    4,
+                    Storage.FLOAT);
+            clips.add(new Clip(
+                    "",
+                    List.of(new Channel(0, Channel.Path.ROTATION, s, "", Carried.NONE)),
+                    30,
+                    false,
+                    true,
+                    Carried.NONE));
         }
         Written written = AssetFiles.write(asset.withClips(clips), "bvh", "take", Work.QUIET);
-        assertThat(written.pieces()).extracting(Written.Piece::name).containsExactly("take_clip_0.bvh", "take_clip_1.bvh");
-        assertThat(BvhReader.read(written.pieces().getLast().bytes(), "t.bvh", Work.QUIET).clips()).hasSize(1);
+        assertThat(written.pieces())
+                .extracting(Written.Piece::name)
+                .containsExactly("take_clip_0.bvh", "take_clip_1.bvh");
+        assertThat(BvhReader.read(written.pieces().getLast().bytes(), "t.bvh", Work.QUIET)
+                        .clips())
+                .hasSize(1);
     }
 
     /** glTF 2.0, 5.4.1: an animation has a channel; one that lost all of them is still written, and read again. */
     @Test
     public void aClipWithoutChannelsIsWrittenAndReadAgain() throws Exception {
-        Asset asset = StickFigure.of(1.8)
-                .withClips(List.of(new Clip("still", List.of(), 30, false, true, Carried.NONE)));
+        Asset asset =
+                StickFigure.of(1.8).withClips(List.of(new Clip("still", List.of(), 30, false, true, Carried.NONE)));
         Asset back = GltfReader.read(GltfWriter.glb(asset), "still.glb", null, Work.QUIET);
         assertThat(back.clips()).extracting(Clip::name).containsExactly("still");
     }

@@ -338,7 +338,8 @@ public class WritersTest {
         String said = new String(process.getInputStream().readAllBytes());
         assertThat(process.waitFor(120, TimeUnit.SECONDS)).isTrue();
         // Another reader finds as many triangles.
-        assertThat(said).containsPattern("Faces:\\s+" + asset.meshes().getFirst().triangleCount());
+        assertThat(said)
+                .containsPattern("Faces:\\s+" + asset.meshes().getFirst().triangleCount());
     }
 
     @Test

@@ -119,8 +119,7 @@ public final class Parts {
             });
             row.getChildren().add(button);
         }
-        chosen.addListener((o, before, now) ->
-                ((ToggleButton) row.getChildren().get(now.ordinal())).setSelected(true));
+        chosen.addListener((o, before, now) -> ((ToggleButton) row.getChildren().get(now.ordinal())).setSelected(true));
         return row;
     }
 

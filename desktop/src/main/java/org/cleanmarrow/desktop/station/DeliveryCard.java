@@ -56,14 +56,12 @@ final class DeliveryCard extends StationCard {
         fact("delivery.next", nextName());
         sentence("delivery.kept");
         put(Parts.row(
-                        Parts.mainButton(
-                                "deliver",
-                                "delivery.act",
-                                () -> desk.deliver(Path.of(folder.getText().strip()), format.getValue())),
-                        Parts.button(
-                                "choose-folder",
-                                "delivery.choose",
-                                () -> dialogs.folder(f -> folder.setText(f.toString())))));
+                Parts.mainButton(
+                        "deliver",
+                        "delivery.act",
+                        () -> desk.deliver(Path.of(folder.getText().strip()), format.getValue())),
+                Parts.button(
+                        "choose-folder", "delivery.choose", () -> dialogs.folder(f -> folder.setText(f.toString())))));
         desk.lastDelivery().ifPresent(this::landing);
         heading("delivery.again");
         sentence("delivery.again.why");

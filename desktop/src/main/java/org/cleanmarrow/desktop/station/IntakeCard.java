@@ -37,8 +37,8 @@ final class IntakeCard extends StationCard {
         Asset asset = desk.now();
         title("station.intake", Words.of("intake.what", asset.name()));
         put(Parts.row(
-                        Parts.mainButton("open-file", "intake.open", dialogs::open),
-                        Parts.button("open-newer", "intake.newer", dialogs::openNewer)));
+                Parts.mainButton("open-file", "intake.open", dialogs::open),
+                Parts.button("open-newer", "intake.newer", dialogs::openNewer)));
         heading("intake.inventory");
         inventory.refresh();
         put(inventory);

@@ -77,8 +77,8 @@ final class ScaleCard extends StationCard {
         fact("scale.is", say(is));
         fact("scale.wanted", say(wanted));
         put(new StepRow(desk, "convert-preview")
-                        .main("convert", "scale.convert", () -> new Convert(wanted, true))
-                        .also("freeze", "scale.freeze", FreezeNodes::new));
+                .main("convert", "scale.convert", () -> new Convert(wanted, true))
+                .also("freeze", "scale.freeze", FreezeNodes::new));
         sentence("scale.convert.why");
         heading("scale.place");
         place.refresh();
@@ -86,9 +86,7 @@ final class ScaleCard extends StationCard {
         heading("scale.declare");
         sentence("scale.declare.why");
         declared.setValue(is.code());
-        put(
-                        declared,
-                        new StepRow(desk, "declare-preview").also("declare", "scale.declare.act", this::declaration));
+        put(declared, new StepRow(desk, "declare-preview").also("declare", "scale.declare.act", this::declaration));
     }
 
     private void measures(Conventions is) {

@@ -22,8 +22,7 @@ final class SkeletonCard extends StationCard {
     private final ReferenceSection reference;
     private final HingeSection hinge;
     private final TextField name = new TextField("root");
-    private final Button add =
-            Parts.mainButton("add-root", "skeleton.root.act", this::addRoot);
+    private final Button add = Parts.mainButton("add-root", "skeleton.root.act", this::addRoot);
     private final FlowPane root = Parts.row(name, add);
     private final Label rest = Parts.sentence("");
     private final TextField renamed = new TextField();

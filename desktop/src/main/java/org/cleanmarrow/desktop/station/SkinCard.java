@@ -76,8 +76,7 @@ final class SkinCard extends StationCard {
                 "skin.limit",
                 () -> desk.apply(new LimitInfluences("", desk.target().get().influences(), 0)));
         whole = Parts.row(
-                Parts.button(
-                        "give-strays", "skin.strays", () -> desk.apply(new GiveStrays("", Optional.empty()))),
+                Parts.button("give-strays", "skin.strays", () -> desk.apply(new GiveStrays("", Optional.empty()))),
                 Parts.button("normalise", "skin.normalise", () -> desk.apply(new NormaliseWeights(""))),
                 limit);
         wait.setOnFinished(e -> ask());

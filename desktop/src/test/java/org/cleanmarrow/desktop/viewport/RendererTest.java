@@ -244,7 +244,8 @@ public class RendererTest {
         int[] linear = posed(wall, turn, 1, Paint.CLAY, Picture.Look.PLAIN);
         int[] dual = posed(wall, turn, 1, Paint.CLAY, DUAL);
         assertThat(dual).isNotEqualTo(linear);
-        int[] relaxed = posed(wall, turn, 1, Paint.CLAY, new Picture.Look(false, false, false, false, false, false, true));
+        int[] relaxed =
+                posed(wall, turn, 1, Paint.CLAY, new Picture.Look(false, false, false, false, false, false, true));
         assertThat(relaxed).as("smoothed after deformation").isNotEqualTo(linear);
         int[] still = posed(wall, turn, 0, Paint.CLAY, DUAL);
         int[] stillLinear = posed(wall, turn, 0, Paint.CLAY, Picture.Look.PLAIN);

@@ -113,8 +113,7 @@ public final class BvhWriter {
         List<Written.Piece> pieces = new ArrayList<>();
         for (Clip clip : asset.clips()) {
             work.stopIfCancelled();
-            String name =
-                    asset.clips().size() == 1 ? base : base + "_" + fileName(clip, pieces.size());
+            String name = asset.clips().size() == 1 ? base : base + "_" + fileName(clip, pieces.size());
             boolean taken = pieces.stream().anyMatch(p -> p.name().equals(name + ".bvh"));
             pieces.add(writer.piece(taken ? name + "_" + pieces.size() : name, clip));
         }

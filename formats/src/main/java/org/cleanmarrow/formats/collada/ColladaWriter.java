@@ -86,7 +86,8 @@ public final class ColladaWriter {
             writer.notes.add("COLLADA is right-handed: the data were written as " + can.code() + ".");
         }
         byte[] bytes = writer.document();
-        List<Written.Piece> pieces = new ArrayList<>(List.of(new Written.Piece(base + ".dae", bytes, Held.attributes(asset, ColladaWriter::isHeld))));
+        List<Written.Piece> pieces = new ArrayList<>(
+                List.of(new Written.Piece(base + ".dae", bytes, Held.attributes(asset, ColladaWriter::isHeld))));
         pieces.addAll(writer.pictures.pieces());
         return new Written(pieces, writer.notes);
     }

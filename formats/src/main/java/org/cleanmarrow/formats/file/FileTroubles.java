@@ -17,11 +17,14 @@ public final class FileTroubles {
         String reason = e instanceof FileSystemException f && f.getReason() != null ? f.getReason() : "";
         return switch (e) {
             case NoSuchFileException x -> file + ": there is no such file or folder; expected one that can be read.";
-            case AccessDeniedException x -> file + ": there is no right to read or write it; expected that, or another place.";
+            case AccessDeniedException x ->
+                file + ": there is no right to read or write it; expected that, or another place.";
             case NotDirectoryException x -> file + ": is a file where a folder was expected; name another.";
-            case FileAlreadyExistsException x -> file + ": is there already, and is not a folder or not to be written over; name another.";
-            case FileSystemException x -> file + ": " + (reason.isEmpty() ? "cannot be read or written" : reason)
-                    + (reason.contains("space") ? "; make room or name another place." : ".");
+            case FileAlreadyExistsException x ->
+                file + ": is there already, and is not a folder or not to be written over; name another.";
+            case FileSystemException x ->
+                file + ": " + (reason.isEmpty() ? "cannot be read or written" : reason)
+                        + (reason.contains("space") ? "; make room or name another place." : ".");
             case IOException x -> e.getMessage() == null ? "The file cannot be read or written." : e.getMessage();
             default -> e.getMessage() == null ? e.toString() : e.getMessage();
         };

@@ -415,7 +415,8 @@ public final class GltfWriter {
         while (n < asset.nodes().size() && asset.nodes().get(n).local().matrix() != null) {
             n++;
         }
-        float[] rotation = n < asset.nodes().size() ? asset.nodes().get(n).local().rotation() : new float[] {0, 0, 0, 1};
+        float[] rotation =
+                n < asset.nodes().size() ? asset.nodes().get(n).local().rotation() : new float[] {0, 0, 0, 1};
         Sampler still = new Sampler(Sampler.Interpolation.STEP, new float[] {0}, rotation, 4, Storage.FLOAT);
         return List.of(new Channel(n < asset.nodes().size() ? n : -1, Channel.Path.ROTATION, still, "", Carried.NONE));
     }

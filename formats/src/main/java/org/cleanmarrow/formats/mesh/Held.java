@@ -31,7 +31,8 @@ public final class Held {
     public static Asset materials(Asset asset, Collection<Integer> held) {
         Map<Integer, Integer> number = new HashMap<>();
         held.forEach(m -> number.put(m, number.size()));
-        return asset.withMaterials(List.copyOf(held.stream().map(asset.materials()::get).toList()))
+        return asset.withMaterials(
+                        List.copyOf(held.stream().map(asset.materials()::get).toList()))
                 .withMeshes(asset.meshes().stream()
                         .map(m -> m.withPrimitives(m.primitives().stream()
                                 .map(p -> p.withMaterial(number.getOrDefault(p.material(), -1)))

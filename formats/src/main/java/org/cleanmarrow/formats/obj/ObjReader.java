@@ -25,8 +25,8 @@ import org.cleanmarrow.formats.mesh.Corners;
 import org.cleanmarrow.formats.mesh.Floats;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextScanner;
-import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.geometry.Polygons;
+import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.step.Work;
 
 /**

@@ -74,7 +74,8 @@ public final class ObjWriter {
         List<Written.Piece> pieces = new ArrayList<>();
         boolean coloured = asset.meshes().stream()
                 .flatMap(m -> m.primitives().stream())
-                .anyMatch(p -> p.attribute("COLOR_0").filter(c -> c.width() >= 3).isPresent());
+                .anyMatch(
+                        p -> p.attribute("COLOR_0").filter(c -> c.width() >= 3).isPresent());
         Asset held = Held.attributes(
                 Held.materials(asset, usedMaterials),
                 a -> a.name().equals("TEXCOORD_0") && a.width() == 2 || a.name().equals("COLOR_0") && coloured);

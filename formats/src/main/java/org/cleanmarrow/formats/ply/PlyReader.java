@@ -22,8 +22,8 @@ import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.mesh.FaceList;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextScanner;
-import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.geometry.Polygons;
+import org.cleanmarrow.geometry.ShapeMap;
 import org.cleanmarrow.step.Work;
 
 /**

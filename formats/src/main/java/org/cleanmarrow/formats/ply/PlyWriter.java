@@ -39,8 +39,12 @@ public final class PlyWriter {
                 .filter(p -> p.triangleCorners().length > 0 || p.mode() == Primitive.Mode.POINTS)
                 .toList();
         boolean normals = all.stream().allMatch(p -> p.normals() != null);
-        boolean colours = all.stream().allMatch(p -> p.attribute("COLOR_0").filter(c -> c.width() >= 3).isPresent());
-        boolean uvs = all.stream().allMatch(p -> p.attribute("TEXCOORD_0").filter(t -> t.width() == 2).isPresent());
+        boolean colours = all.stream()
+                .allMatch(
+                        p -> p.attribute("COLOR_0").filter(c -> c.width() >= 3).isPresent());
+        boolean uvs = all.stream()
+                .allMatch(p ->
+                        p.attribute("TEXCOORD_0").filter(t -> t.width() == 2).isPresent());
         int vertices = all.stream().mapToInt(Primitive::vertexCount).sum();
         Body body = new Body();
         int first = 0;
@@ -68,7 +72,8 @@ public final class PlyWriter {
         bytes.writeBytes(header.toString().getBytes(StandardCharsets.US_ASCII));
         all.forEach(p -> bytes.writeBytes(vertices(p, normals, colours, uvs, names.size())));
         bytes.writeBytes(body.bytes.toByteArray());
-        Written.Piece piece = new Written.Piece(base + ".ply", bytes.toByteArray(), one(still, all, base, uvs, colours));
+        Written.Piece piece =
+                new Written.Piece(base + ".ply", bytes.toByteArray(), one(still, all, base, uvs, colours));
         return new Written(List.of(piece), notes(asset, all));
     }
 
