@@ -46,12 +46,10 @@ public final class Body {
         }
     }
 
-    private static final Set<String> WING_WORDS =
-            Set.of("wing", "wings", "feather", "beak", "primary", "flugel", "aile");
-    private static final Set<String> PAW_WORDS = Set.of("paw", "hoof", "hind", "fetlock", "hock", "pastern");
-    private static final Set<String> LEG_WORDS = Set.of("leg", "thigh", "foot", "calf", "shin", "knee", "ankle", "toe");
-    private static final Set<String> ARM_WORDS =
-            Set.of("arm", "hand", "wrist", "elbow", "clavicle", "collar", "shoulder", "finger", "thumb", "forearm");
+    private static final Set<String> WING_WORDS = RoleGuess.vocabulary("kind.wing");
+    private static final Set<String> PAW_WORDS = RoleGuess.vocabulary("kind.paw");
+    private static final Set<String> LEG_WORDS = RoleGuess.vocabulary("kind.leg");
+    private static final Set<String> ARM_WORDS = RoleGuess.vocabulary("kind.arm");
     /** Below this share of the evidence which way it faces is not known. */
     private static final double SURE = 0.02;
     /** Cosine of 30 degrees: nearer to an axis than this, that axis is meant. */

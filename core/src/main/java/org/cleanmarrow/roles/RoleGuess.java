@@ -7,6 +7,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.ResourceBundle;
 import java.util.Set;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.pose.Rig;
@@ -20,46 +21,16 @@ import org.joml.Vector3d;
  * else is in the same chain.
  */
 public final class RoleGuess {
+    private static final ResourceBundle VOCABULARY =
+            ResourceBundle.getBundle("org.cleanmarrow.roles.vocabulary", Locale.ROOT);
+
     private static final Map<String, Part> WORDS = new HashMap<>();
 
     /** Joints that serve others and have no role of their own. */
-    private static final Set<String> SERVANTS = Set.of(
-            "twist",
-            "roll",
-            "end",
-            "nub",
-            "tip",
-            "helper",
-            "ik",
-            "pole",
-            "target",
-            "ctrl",
-            "control",
-            "aux",
-            "corrective",
-            "attach",
-            "socket",
-            "marker",
-            "tail");
+    private static final Set<String> SERVANTS = vocabulary("servant");
 
-    private static final Set<String> LEFT = Set.of(
-            "l",
-            "left",
-            "lt",
-            "lft",
-            "links",
-            "linker",
-            "linke",
-            "linkes",
-            "gauche",
-            "izquierda",
-            "izq",
-            "sinistra",
-            "sx",
-            "hidari");
-    private static final Set<String> RIGHT = Set.of(
-            "r", "right", "rt", "rgt", "rechts", "rechter", "rechte", "rechtes", "droite", "droit", "derecha", "der",
-            "destra", "dx", "migi");
+    private static final Set<String> LEFT = vocabulary("left");
+    private static final Set<String> RIGHT = vocabulary("right");
 
     /** Parts of a body, without their side. */
     private enum Part {
@@ -89,151 +60,14 @@ public final class RoleGuess {
     }
 
     static {
-        words(
-                Part.HIPS,
-                "hips",
-                "pelvis",
-                "sacroiliac",
-                "becken",
-                "huefte",
-                "bassin",
-                "cadera",
-                "bacino",
-                "koshi",
-                "sacrum");
-        words(Part.HIP, "hip");
-        words(
-                Part.TORSO,
-                "spine",
-                "waist",
-                "abdomen",
-                "belly",
-                "chest",
-                "thorax",
-                "ribs",
-                "ribcage",
-                "torso",
-                "back",
-                "upperchest",
-                "wirbel",
-                "wirbelsaeule",
-                "rumpf",
-                "brust",
-                "colonne",
-                "poitrine",
-                "columna",
-                "pecho",
-                "vl",
-                "vt",
-                "lumbar",
-                "thoracic");
-        words(Part.NECK, "neck", "hals", "nacken", "cou", "cuello", "collo", "kubi", "vc", "cervical");
-        words(Part.HEAD, "head", "skull", "skullbase", "kopf", "tete", "cabeza", "testa", "atama");
-        words(Part.EYE, "eye", "eyeball", "auge", "oeil", "ojo", "eyeballjoint");
-        words(Part.JAW, "jaw", "chin", "mandible", "temporomandibular", "kiefer", "machoire", "mandibula");
-        words(
-                Part.COLLAR,
-                "collar",
-                "collarbone",
-                "clavicle",
-                "clav",
-                "sternoclavicular",
-                "schluesselbein",
-                "clavicule",
-                "clavicula");
-        words(Part.SHOULDER, "shoulder", "schulter", "epaule", "hombro", "kata");
-        words(Part.ARM, "arm", "bras", "brazo", "braccio", "ude");
-        words(Part.UPPER_ARM, "upperarm", "uparm", "armupper", "bicep", "humerus", "oberarm");
-        words(
-                Part.LOWER_ARM,
-                "lowerarm",
-                "lowarm",
-                "forearm",
-                "armlower",
-                "elbow",
-                "ulna",
-                "unterarm",
-                "avantbras",
-                "antebrazo",
-                "ellbogen",
-                "coude",
-                "codo");
-        words(
-                Part.HAND,
-                "hand",
-                "wrist",
-                "palm",
-                "radiocarpal",
-                "handgelenk",
-                "main",
-                "mano",
-                "poignet",
-                "muneca",
-                "te");
-        words(Part.LEG, "leg", "bein", "jambe", "pierna", "gamba", "ashi");
-        words(
-                Part.UPPER_LEG,
-                "upperleg",
-                "upleg",
-                "legupper",
-                "thigh",
-                "femur",
-                "oberschenkel",
-                "cuisse",
-                "muslo",
-                "coscia");
-        words(
-                Part.LOWER_LEG,
-                "lowerleg",
-                "lowleg",
-                "leglower",
-                "calf",
-                "shin",
-                "shank",
-                "knee",
-                "tibia",
-                "crus",
-                "unterschenkel",
-                "mollet",
-                "pantorrilla",
-                "knie",
-                "genou",
-                "rodilla");
-        words(
-                Part.FOOT,
-                "foot",
-                "ankle",
-                "talocrural",
-                "fuss",
-                "pied",
-                "pie",
-                "piede",
-                "knoechel",
-                "cheville",
-                "tobillo");
-        words(
-                Part.TOES,
-                "toe",
-                "toes",
-                "ball",
-                "toebase",
-                "zehen",
-                "zehe",
-                "orteils",
-                "orteil",
-                "metatarsophalangeal",
-                "tarsal");
-        words(Part.THUMB, "thumb", "daumen", "pouce", "pulgar", "pollice");
-        words(Part.INDEX, "index", "pointer", "zeigefinger", "indice");
-        words(Part.MIDDLE, "middle", "mid", "mittelfinger", "majeur", "medio");
-        words(Part.RING, "ring", "ringfinger", "annulaire", "anular", "anulare");
-        words(Part.LITTLE, "little", "pinky", "pinkie", "kleinerfinger", "auriculaire", "menique", "mignolo");
+        for (Part part : Part.values()) {
+            vocabulary(part.name().toLowerCase(Locale.ROOT)).forEach(word -> WORDS.put(word, part));
+        }
     }
 
-    private static void words(Part part, String... all) {
-        for (String word : all) {
-            WORDS.put(word, part);
-        }
+    /** Words of a kind, as the bundle beside this class lists them. */
+    static Set<String> vocabulary(String kind) {
+        return Set.of(VOCABULARY.getString(kind).strip().split("\\s*,\\s*"));
     }
 
     /**

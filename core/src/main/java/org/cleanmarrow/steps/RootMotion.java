@@ -49,7 +49,7 @@ public record RootMotion(
         @Parameter(says = "seconds over which the root's way is smoothed; 0 for not at all", fallback = "0")
         double smooth)
         implements Step {
-    private static final double NEAR = 1e-6;
+    private static final double NEAR = 2e-6;
 
     /** Which way. */
     public enum Way {
@@ -141,6 +141,9 @@ public record RootMotion(
             DoubleFunction<Matrix4d> rootWay = way == Way.BACK
                     ? t -> asset.nodes().get(root).local().toMatrix()
                     : t -> smooth > 0 ? smoothed(t) : rootAt(t);
+            // Keys are in what stands above the root, which may be scaled against the world.
+            double unit = Math.cbrt(Math.abs(above.determinant3x3()));
+            size = unit > 0 ? size / unit : size;
             double near = NEAR * size;
             DoubleFunction<Local> rootParts = t -> Baker.parts(rootWay.apply(t));
             float[] rootTimes = Baker.times(movers, rootParts, near, size);

@@ -1,12 +1,15 @@
 package org.cleanmarrow.steps;
 
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.LodFamilies;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.convention.Units;
+import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.geometry.Simplifier;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.probe.Simplified;
@@ -61,12 +64,30 @@ public record Simplify(
                 .count("triangles before", before)
                 .count("triangles now", coarse.triangleCount())
                 .note("simplify.rest", Units.say(price.restMetres()));
+        int pinched = pinched(coarse);
+        if (pinched > pinched(mesh)) {
+            change = change.note("simplify.edges", pinched);
+        }
         if (coarse.triangleCount() > triangles * 1.05) {
             change = change.note("simplify.more", coarse.triangleCount(), triangles);
         }
         return price.frames() == 0
                 ? change
                 : change.note("simplify.clips", Units.say(price.clipsMetres()), price.frames(), price.clip());
+    }
+
+    /** Edges of the welded surface with more than two triangles. */
+    private static int pinched(Mesh mesh) {
+        MeshTopology topology = MeshTopology.of(mesh);
+        Map<Long, Integer> faces = new HashMap<>();
+        for (int t = 0; t + 2 < topology.corners().length; t += 3) {
+            for (int i = 0; i < 3; i++) {
+                long a = topology.placeOf(topology.corners()[t + i]);
+                long b = topology.placeOf(topology.corners()[t + (i + 1) % 3]);
+                faces.merge(Math.min(a, b) << 32 | Math.max(a, b), 1, Integer::sum);
+            }
+        }
+        return (int) faces.values().stream().filter(many -> many > 2).count();
     }
 
     private static Asset inPlace(Asset asset, Node node, Mesh coarse) {

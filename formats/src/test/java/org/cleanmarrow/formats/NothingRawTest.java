@@ -160,6 +160,22 @@ public class NothingRawTest {
                 .hasSize(1);
     }
 
+    @Test
+    public void materialsOfOtherTypesThanTheStandardsAreRefused() {
+        for (String member : List.of(
+                "\"alphaMode\": 3",
+                "\"emissiveFactor\": [1, 2]",
+                "\"alphaCutoff\": \"half\"",
+                "\"normalTexture\": {\"index\": 7}",
+                "\"pbrMetallicRoughness\": {\"roughnessFactor\": []}")) {
+            String json = "{\"asset\": {\"version\": \"2.0\"}, \"materials\": [{" + member + "}]}";
+            assertThatThrownBy(() -> GltfReader.read(text(json), "m.gltf", null, Work.QUIET))
+                    .as(member)
+                    .isInstanceOf(ReadFailed.class)
+                    .hasMessageContaining("materials[0]");
+        }
+    }
+
     /** glTF 2.0, 5.4.1: an animation has a channel; one that lost all of them is still written, and read again. */
     @Test
     public void aClipWithoutChannelsIsWrittenAndReadAgain() throws Exception {

@@ -555,6 +555,7 @@ public final class GltfReader {
         int textures = root.json().path("textures").size();
         for (At at : root.objects("materials")) {
             At pbr = at.at("pbrMetallicRoughness");
+            checkMaterial(at, pbr, textures);
             materials.add(new Material(
                     at.text("name", ""),
                     pbr.floats("baseColorFactor", 4, new float[] {1, 1, 1, 1}),
@@ -563,6 +564,28 @@ public final class GltfReader {
                     carried(at, Set.of("name"))));
         }
         return materials;
+    }
+
+    /** What is carried word for word must still be of the types that glTF 2.0, 5.19 gives it. */
+    private static void checkMaterial(At at, At pbr, int textures) throws ReadFailed {
+        at.text("alphaMode", "OPAQUE");
+        at.floats("emissiveFactor", 3, new float[3]);
+        for (String key : List.of("normalTexture", "occlusionTexture", "emissiveTexture")) {
+            at.at(key).index("index", textures, "textures");
+        }
+        pbr.at("metallicRoughnessTexture").index("index", textures, "textures");
+        number(at, "alphaCutoff");
+        number(pbr, "metallicFactor");
+        number(pbr, "roughnessFactor");
+        number(at.at("normalTexture"), "scale");
+        number(at.at("occlusionTexture"), "strength");
+    }
+
+    private static void number(At at, String key) throws ReadFailed {
+        JsonNode value = at.json().path(key);
+        if (!value.isMissingNode() && !(value.isNumber() && Double.isFinite(value.doubleValue()))) {
+            throw at.wrong(key, "expected a number, found " + value);
+        }
     }
 
     private List<Texture> textures() throws ReadFailed {
