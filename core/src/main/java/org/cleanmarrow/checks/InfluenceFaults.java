@@ -87,6 +87,7 @@ final class InfluenceFaults {
     private final Bones bones;
     private final int[] standing;
     private final double size;
+    private final Deformer plain;
     private final List<Fault> found = new ArrayList<>();
 
     private InfluenceFaults(Asset asset, int number) {
@@ -104,6 +105,7 @@ final class InfluenceFaults {
         Box box = Box.empty();
         box.grow(surface.positions());
         size = box.diagonal();
+        plain = new Deformer(asset);
     }
 
     /**
@@ -338,7 +340,7 @@ final class InfluenceFaults {
 
     private Tried tried(
             Region region, Asset with, Asset without, List<Pose> poses, List<Matrix4d[]> worlds, double scale) {
-        Deformer was = new Deformer(with);
+        Deformer was = with == asset ? plain : new Deformer(with);
         Deformer is = new Deformer(without);
         MeshPlace place = place(was);
         float[] before = new float[region.vertices.length * 3];
@@ -376,10 +378,9 @@ final class InfluenceFaults {
 
     /** How much larger the mesh stands in the world than in its own space. */
     private double scale(Region region) {
-        Deformer deformer = new Deformer(asset);
         float[] at = new float[region.vertices.length * 3];
         Pose rest = new Rig(asset).rest();
-        deformer.deformSome(place(deformer), rest, rest.world(), new Matrix4d(), region.vertices, at);
+        plain.deformSome(place(plain), rest, rest.world(), new Matrix4d(), region.vertices, at);
         double world = 0;
         double own = 0;
         for (int e = 0; e + 1 < region.edges.length; e += 2) {

@@ -1,9 +1,9 @@
 package org.cleanmarrow.pose;
 
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.IntStream;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Influences;
@@ -23,7 +23,8 @@ public final class Deformer {
 
     private final Asset asset;
     private final List<MeshPlace> places;
-    private final Map<Influences, LinearSkinning> skinning = new HashMap<>();
+    /** Made when first posed, by whichever thread that is. */
+    private final Map<Influences, LinearSkinning> skinning = new ConcurrentHashMap<>();
 
     private final boolean dual;
 
@@ -40,11 +41,6 @@ public final class Deformer {
             Node node = asset.nodes().get(n);
             if (node.mesh() >= 0) {
                 found.add(new MeshPlace(n, node.mesh(), node.skin()));
-                for (Primitive primitive : asset.meshes().get(node.mesh()).primitives()) {
-                    if (node.skin() >= 0 && primitive.influences() != null) {
-                        skinning.computeIfAbsent(primitive.influences(), LinearSkinning::new);
-                    }
-                }
             }
         }
         places = List.copyOf(found);
@@ -136,7 +132,9 @@ public final class Deformer {
         }
 
         void run(Primitive of, float[] p, float[] n, int from, int to, float[] outP, float[] outN, int at) {
-            LinearSkinning kernel = skinned ? skinning.get(of.influences()) : null;
+            LinearSkinning kernel = skinned && of.influences() != null
+                    ? skinning.computeIfAbsent(of.influences(), LinearSkinning::new)
+                    : null;
             if (kernel == null) {
                 rigid(p, n, node, from, to, outP, outN, at);
             } else if (blend == null) {

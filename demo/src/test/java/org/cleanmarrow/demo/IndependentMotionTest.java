@@ -66,8 +66,8 @@ public class IndependentMotionTest {
         Map<String, Asset> out = new LinkedHashMap<>();
         if (ALL) {
             out.put("ferry-pilot", FerryPilot.asset());
+            out.put("marsh-heron", MarshHeron.asset());
         }
-        out.put("marsh-heron", MarshHeron.asset());
         out.put("lift-bridge", LiftBridge.asset());
         for (String file : List.of("simple_skin.gltf", "generic-hand-left.glb", "AnimatedMorphCube.gltf")) {
             out.put(file, AssetFiles.open(SAMPLES.resolve(file), Work.QUIET));
