@@ -42,13 +42,23 @@ final class FileBench {
         int side = 447;
         StringBuilder text = new StringBuilder();
         for (int i = 0; i < side * side; i++) {
-            text.append("v ").append(i % side * 0.01).append(' ').append(Math.sin(i * 0.01)).append(' ').append(i / side * 0.01);
+            text.append("v ")
+                    .append(i % side * 0.01)
+                    .append(' ')
+                    .append(Math.sin(i * 0.01))
+                    .append(' ')
+                    .append(i / side * 0.01);
             text.append('\n');
         }
         for (int i = 0; i < (side - 1) * side; i++) {
             if (i % side < side - 1) {
                 int a = i + 1;
-                text.append("f ").append(a).append(' ').append(a + 1).append(' ').append(a + side + 1);
+                text.append("f ")
+                        .append(a)
+                        .append(' ')
+                        .append(a + 1)
+                        .append(' ')
+                        .append(a + side + 1);
                 text.append(' ').append(a + side).append('\n');
             }
         }

@@ -5,10 +5,11 @@ import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Comparator;
 import java.util.HashMap;
-import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.IntPredicate;
+import java.util.function.Predicate;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Influences;
@@ -60,6 +61,12 @@ final class InfluenceFaults {
     /** A piece this near to another, as a share of the size, lies on it. */
     private static final double TOUCHING = 0.02;
 
+    /** Even all that a joint moves does not belong to it as far from its bone as this share of the size. */
+    private static final double ASTRAY = 0.2;
+
+    /** Weights as uneven as this are strewn all over: joints have no homes, and nothing is cut off from one. */
+    private static final double STREWN = 0.3;
+
     private static final int MOST = 64;
     private static final int MOST_POSES = 36;
     private static final int PROBED = 64;
@@ -88,7 +95,9 @@ final class InfluenceFaults {
     private final int[] standing;
     private final double size;
     private final Deformer plain;
+    private PointTree tree;
     private final List<Fault> found = new ArrayList<>();
+    private final Map<Integer, List<Patch>> byJoint = new HashMap<>();
 
     private InfluenceFaults(Asset asset, int number) {
         this.asset = asset;
@@ -148,6 +157,9 @@ final class InfluenceFaults {
     }
 
     private void run() {
+        if (unevenness() > STREWN) {
+            return;
+        }
         List<Patch> suspects = suspects();
         if (suspects.isEmpty() || !(size > 0)) {
             return;
@@ -158,6 +170,31 @@ final class InfluenceFaults {
             judge(suspect, suspects, poses, worlds);
         }
         found.sort(Comparator.comparingDouble(Fault::travel).reversed());
+    }
+
+    /** Mean over the edges of the share of weight that differs between their ends. */
+    private double unevenness() {
+        double sum = 0;
+        double[] at = new double[skin.joints().length];
+        for (int p = 0; p < surface.size(); p++) {
+            fill(at, p, true);
+            for (int e = surface.starts()[p]; e < surface.starts()[p + 1]; e++) {
+                int q = surface.neighbours()[e];
+                double alike = 0;
+                for (int i = rows.offsets()[q]; i < rows.offsets()[q + 1]; i++) {
+                    alike += Math.min(rows.weights()[i], at[rows.joints()[i]]);
+                }
+                sum += 1 - alike;
+            }
+            fill(at, p, false);
+        }
+        return surface.neighbours().length == 0 ? 0 : sum / surface.neighbours().length;
+    }
+
+    private void fill(double[] at, int place, boolean with) {
+        for (int i = rows.offsets()[place]; i < rows.offsets()[place + 1]; i++) {
+            at[rows.joints()[i]] = with ? rows.weights()[i] : 0;
+        }
     }
 
     private List<Patch> suspects() {
@@ -171,43 +208,64 @@ final class InfluenceFaults {
             }
         }
         List<Patch> out = new ArrayList<>();
-        Map<Patch, List<Patch>> ofJoint = new IdentityHashMap<>();
         for (int j = 0; j < felt.length; j++) {
             List<Patch> patches = patches(felt[j], j);
+            byJoint.put(j, patches);
             Patch home = home(patches);
             double heaviest = patches.stream().mapToDouble(Patch::weight).max().orElse(0);
             for (Patch patch : patches) {
                 // What weighs as much as the home is a second home unless it lies far away.
                 double further = patch.weight > 0.6 * heaviest ? 3 : 1.15;
-                if (patch != home && patch.distance > further * Math.max(home.distance, 0.01 * size)) {
+                boolean off = patch == home
+                        ? isAstray(patch)
+                        : patch.distance > further * Math.max(home.distance, 0.01 * size);
+                if (off) {
                     out.add(patch);
-                    ofJoint.put(patch, patches);
                 }
             }
         }
-        if (out.size() > 1 + surface.size() / 40) {
-            // Weights that are strewn all over have no homes, and nothing is cut off from one.
-            return List.of();
-        }
         // A little weight far away matters as much as a lot near by.
         out.sort(Comparator.comparingDouble((Patch p) -> -p.distance * p.weight / p.places.cardinality()));
-        return out.stream().limit(MOST).filter(p -> !isHeld(p, ofJoint.get(p))).toList();
+        tree = new PointTree(surface.positions());
+        return out.stream().limit(MOST).filter(p -> !isHeld(p)).toList();
+    }
+
+    /** All that a joint moves, and yet far from its bone, near another's, and little: a part put onto an idle joint. */
+    private boolean isAstray(Patch patch) {
+        if (patch.distance < ASTRAY * size || patch.places.cardinality() > surface.size() / 8) {
+            return false;
+        }
+        float[] x = surface.positions();
+        Vector3d middle = new Vector3d();
+        patch.places.stream().forEach(p -> middle.add(x[p * 3], x[p * 3 + 1], x[p * 3 + 2]));
+        middle.div(patch.places.cardinality());
+        for (int j = 0; j < skin.joints().length; j++) {
+            if (j != patch.joint && bones.distance(j, middle) < 0.3 * bones.distance(patch.joint, middle)) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private int near(int place, double within, IntPredicate allowed) {
+        float[] x = surface.positions();
+        return tree.nearest(x[place * 3], x[place * 3 + 1], x[place * 3 + 2], within, allowed);
+    }
+
+    private int shell(Patch patch) {
+        return surface.shellOf(patch.places.nextSetBit(0));
     }
 
     /**
      * Whether a patch lies on what its joint moves as much: the end of a strap that follows the hips it is tied to. What
      * lies beside it, nearer to the bone, has then half of its weights or more.
      */
-    private boolean isHeld(Patch patch, List<Patch> patches) {
+    private boolean isHeld(Patch patch) {
         float[] x = surface.positions();
         BitSet nearer = new BitSet();
-        patches.stream().filter(p -> p.distance < patch.distance).forEach(p -> nearer.or(p.places));
-        int[] ground = nearer.stream().toArray();
-        float[] places = new float[ground.length * 3];
-        for (int i = 0; i < ground.length; i++) {
-            System.arraycopy(x, ground[i] * 3, places, i * 3, 3);
-        }
-        PointTree tree = new PointTree(places);
+        byJoint.get(patch.joint).stream()
+                .filter(p -> p.distance < patch.distance)
+                .forEach(p -> nearer.or(p.places));
         double own = 0;
         double shared = 0;
         int[] all = patch.places.stream().toArray();
@@ -215,19 +273,23 @@ final class InfluenceFaults {
         for (int i = 0; i < all.length; i += step) {
             int p = all[i];
             double w = rows.weight(p, patch.joint);
-            int nearest = tree.nearest(x[p * 3], x[p * 3 + 1], x[p * 3 + 2]);
-            boolean touches = nearest >= 0 && apart(x, p, x, ground[nearest]) < TOUCHING * size;
+            int nearest = near(p, TOUCHING * size, nearer::get);
             own += w * w;
-            shared += touches ? w * Math.min(w, rows.weight(ground[nearest], patch.joint)) : 0;
+            shared += nearest >= 0 ? w * Math.min(w, rows.weight(nearest, patch.joint)) : 0;
         }
         return shared > 0.5 * own;
     }
 
-    /** The patch nearest to the bone, of those that weigh enough to be one. */
+    /** The patch nearest to the bone, of those that weigh enough to be one: the less, the nearer they are. */
     private static Patch home(List<Patch> patches) {
         double heaviest = patches.stream().mapToDouble(Patch::weight).max().orElse(0);
+        Patch of = nearest(patches, p -> p.weight >= 0.1 * heaviest);
+        return nearest(patches, p -> p == of || p.weight * of.distance >= 0.5 * heaviest * p.distance);
+    }
+
+    private static Patch nearest(List<Patch> patches, Predicate<Patch> allowed) {
         return patches.stream()
-                .filter(p -> p.weight >= 0.1 * heaviest)
+                .filter(allowed)
                 .min(Comparator.comparingDouble(Patch::distance))
                 .orElse(null);
     }
@@ -289,7 +351,7 @@ final class InfluenceFaults {
 
     private BitSet vertices(Patch suspect) {
         BitSet out = new BitSet();
-        for (int v = 0; v < mesh.vertexCount(); v++) {
+        for (int v = 0, many = mesh.vertexCount(); v < many; v++) {
             out.set(v, suspect.places.get(surface.placeOf(v)));
         }
         return out;
@@ -297,7 +359,8 @@ final class InfluenceFaults {
 
     private void judge(Patch suspect, List<Patch> suspects, List<Pose> poses, List<Matrix4d[]> worlds) {
         Region region = new Region(suspect);
-        if (region.edges.length == 0) {
+        if (region.edges.length == 0
+                || region.whole && byJoint.get(suspect.joint).size() == 1) {
             return;
         }
         TakeOffJoint fix = fix(suspect);
@@ -391,7 +454,7 @@ final class InfluenceFaults {
     }
 
     private boolean isHomeOn(Patch suspect) {
-        int shell = surface.shellOf(suspect.places.nextSetBit(0));
+        int shell = shell(suspect);
         int main = -1;
         double most = 0;
         Map<Integer, Double> byShell = new HashMap<>();
@@ -474,31 +537,21 @@ final class InfluenceFaults {
         /** Of a piece that is wholly the joint's: from some of its places to the nearest that are not on it. */
         private List<int[]> gaps() {
             float[] x = surface.positions();
-            float[] others = x.clone();
-            int shell = surface.shellOf(patch.places.nextSetBit(0));
-            for (int p = 0; p < surface.size(); p++) {
-                if (surface.shellOf(p) == shell) {
-                    Arrays.fill(others, p * 3, p * 3 + 3, Float.NaN);
-                }
-            }
-            PointTree tree = new PointTree(others);
+            int shell = shell(patch);
             int[] places = patch.places.stream().toArray();
             List<int[]> out = new ArrayList<>();
             for (int i = 0; i < Math.min(PROBED, places.length); i++) {
                 int p = places[(int) ((long) i * places.length / Math.min(PROBED, places.length))];
-                int q = tree.nearest(x[p * 3], x[p * 3 + 1], x[p * 3 + 2]);
+                int q = near(p, 0.05 * size, other -> surface.shellOf(other) != shell);
                 if (q < 0) {
-                    return List.of();
+                    continue;
                 }
-                double gap = apart(x, p, x, q);
-                if (gap < 0.03 * size && rows.weight(q, patch.joint) > 0.3) {
+                if (apart(x, p, x, q) < 0.03 * size && rows.weight(q, patch.joint) > 0.3) {
                     // It is held by what the joint moves.
                     return List.of();
                 }
-                if (gap < 0.05 * size) {
-                    beside.set(q);
-                    out.add(new int[] {p, q});
-                }
+                beside.set(q);
+                out.add(new int[] {p, q});
             }
             return out.size() * 2 < Math.min(PROBED, places.length) ? List.of() : out;
         }

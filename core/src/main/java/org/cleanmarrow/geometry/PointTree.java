@@ -1,6 +1,7 @@
 package org.cleanmarrow.geometry;
 
 import java.util.Arrays;
+import java.util.function.IntPredicate;
 
 /**
  * Nearest-point search by a tree of boxes, halved along their longest side (Bentley 1975, with boxes drawn tight).
@@ -119,7 +120,15 @@ public final class PointTree {
 
     /** Number of the nearest point, the lowest of equals; -1 where there is none. */
     public int nearest(float x, float y, float z) {
-        Search search = new Search(x, y, z);
+        return nearest(x, y, z, Double.POSITIVE_INFINITY, v -> true);
+    }
+
+    /**
+     * Number of the nearest point that is allowed and not as far as {@code within}, the lowest of equals; -1 where there is
+     * none. Points that are not allowed cost as much as others, so that a bound pays.
+     */
+    public int nearest(float x, float y, float z, double within, IntPredicate allowed) {
+        Search search = new Search(x, y, z, within, allowed);
         if (order.length > 0 && Float.isFinite(x + y + z)) {
             search.visit(0, 0, order.length);
         }
@@ -138,19 +147,22 @@ public final class PointTree {
         private final double y;
         private final double z;
         private int best = -1;
-        private double least = Double.POSITIVE_INFINITY;
+        private final IntPredicate allowed;
+        private double least;
 
-        Search(double x, double y, double z) {
+        Search(double x, double y, double z, double within, IntPredicate allowed) {
             this.x = x;
             this.y = y;
             this.z = z;
+            this.allowed = allowed;
+            least = within * within;
         }
 
         void visit(int node, int from, int to) {
             if (to - from <= LEAF) {
                 for (int i = from; i < to; i++) {
                     double d = square(order[i], x, y, z);
-                    if (d < least || d == least && order[i] < best) {
+                    if ((d < least || d == least && order[i] < best) && allowed.test(order[i])) {
                         least = d;
                         best = order[i];
                     }

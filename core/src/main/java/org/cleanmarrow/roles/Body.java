@@ -783,17 +783,34 @@ public final class Body {
                         && tree.isBelow(roles.get(role).node(), roles.get(above).node());
     }
 
-    /** Four or five chains from one joint, and little else. */
+    /** Four or five chains from one joint, alike in joints and length, of which all but a thumb go one way; and little else. */
     private boolean isHand() {
-        for (int n : tree.joints) {
-            long chains = tree.children.get(n).stream()
-                    .filter(c -> tree.chain(c).size() >= 3)
-                    .count();
-            if (chains >= 4 && tree.joints.size() <= 40) {
-                return true;
-            }
+        return tree.joints.size() <= 40 && tree.joints.stream().anyMatch(this::isPalm);
+    }
+
+    private boolean isPalm(int node) {
+        List<List<Integer>> chains = tree.children.get(node).stream()
+                .map(tree::chain)
+                .filter(c -> c.size() >= 3)
+                .toList();
+        if (chains.size() < 4 || chains.size() > 6 || chains.stream().anyMatch(c -> c.size() > 6)) {
+            return false;
         }
-        return false;
+        Vector3d along = new Vector3d();
+        List<Vector3d> ways = new ArrayList<>();
+        double shortest = Double.POSITIVE_INFINITY;
+        double longest = 0;
+        for (List<Integer> chain : chains) {
+            Vector3d way =
+                    new Vector3d(tree.at[chain.getLast()]).sub(tree.at[node]).normalize();
+            ways.add(way);
+            along.add(way);
+            shortest = Math.min(shortest, tree.length(chain));
+            longest = Math.max(longest, tree.length(chain));
+        }
+        along.normalize();
+        long astray = ways.stream().filter(w -> !(w.dot(along) > 0.7)).count();
+        return astray <= 1 && longest < 4 * shortest;
     }
 
     /**

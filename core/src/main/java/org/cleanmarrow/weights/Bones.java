@@ -19,10 +19,13 @@ public final class Bones {
     public record Line(Vector3d from, Vector3d to) {
         /** Distance of a point. */
         public double distance(Vector3d p) {
-            Vector3d along = new Vector3d(to).sub(from);
-            double square = along.lengthSquared();
-            double share = square > 0 ? Math.clamp(new Vector3d(p).sub(from).dot(along) / square, 0, 1) : 0;
-            return new Vector3d(from).fma(share, along).distance(p);
+            double x = to.x - from.x;
+            double y = to.y - from.y;
+            double z = to.z - from.z;
+            double square = x * x + y * y + z * z;
+            double on = (p.x - from.x) * x + (p.y - from.y) * y + (p.z - from.z) * z;
+            double share = square > 0 ? Math.clamp(on / square, 0, 1) : 0;
+            return p.distance(from.x + share * x, from.y + share * y, from.z + share * z);
         }
     }
 
