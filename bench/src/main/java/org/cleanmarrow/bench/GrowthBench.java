@@ -29,6 +29,7 @@ import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.probe.MotionProbe;
 import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.OrientJoints;
 import org.joml.Matrix4d;
 
 /**
@@ -80,6 +81,12 @@ final class GrowthBench {
                         job.getValue());
             }
         }
+        measure(
+                report,
+                "turn all joints, joints",
+                sizes.get("joints"),
+                n -> chains(n, 1),
+                a -> new OrientJoints("*", OrientJoints.Along.Y).apply(a, Work.QUIET));
         measure(
                 report,
                 "compare, far vertex",

@@ -218,6 +218,16 @@ public final class TriangleTree {
      *     the triangle's second and third corner
      */
     public Hit nearestPoint(float x, float y, float z, IntPredicate take) {
+        return nearestPoint(x, y, z, take, -1, 0);
+    }
+
+    /**
+     * The same, where a triangle that is likely to be near is known, or not more is asked than whether one is near enough.
+     *
+     * @param first  triangle looked at first, -1 for none; saves time alone
+     * @param enough what is not farther than this ends the search, the nearest or not; 0 for the nearest
+     */
+    public Hit nearestPoint(float x, float y, float z, IntPredicate take, int first, double enough) {
         int best = -1;
         double u = 0;
         double v = 0;
@@ -226,7 +236,16 @@ public final class TriangleTree {
         int depth = 0;
         stack[depth++] = 0;
         double[] found = new double[3];
-        while (depth > 0 && order.length > 0) {
+        if (first >= 0 && take.test(first)) {
+            double distance = toTriangle(first, x, y, z, found);
+            if (distance < limit) {
+                limit = distance;
+                best = first;
+                u = found[1];
+                v = found[2];
+            }
+        }
+        while (depth > 0 && order.length > 0 && limit > enough * enough) {
             int node = stack[--depth];
             if (boxDistance(node * 6, x, y, z) >= limit) {
                 continue;

@@ -64,10 +64,11 @@ public final class Baker {
      */
     public static void straighten(TreeSet<Float> keys, DoubleFunction<Local> way, double tolerance, double reach) {
         Float[] plain = keys.toArray(Float[]::new);
+        Local a = plain.length == 0 ? null : way.apply(plain[0]);
         for (int k = 1; k < plain.length; k++) {
-            Local a = way.apply(plain[k - 1]);
             Local b = way.apply(plain[k]);
             straighten(plain[k - 1], a, plain[k], b, way, tolerance, reach, keys, DEEPEST);
+            a = b;
         }
     }
 
@@ -90,13 +91,13 @@ public final class Baker {
         if (deeper == 0 || middle <= from || middle >= to || keys.size() > MOST_KEYS) {
             return;
         }
+        Local m = way.apply(middle);
         // In several places, because a bend may pass the middle of the line by chance.
-        boolean bent = false;
-        for (double share : new double[] {0.5, 0.25, 0.75}) {
+        boolean bent = off(a, b, (middle - from) / (to - from), m, reach) > tolerance;
+        for (double share = 0.25; share < 1; share += 0.5) {
             bent = bent || off(a, b, share, way.apply(from + (to - from) * share), reach) > tolerance;
         }
         if (bent) {
-            Local m = way.apply(middle);
             keys.add(middle);
             straighten(from, a, middle, m, way, tolerance, reach, keys, deeper - 1);
             straighten(middle, m, to, b, way, tolerance, reach, keys, deeper - 1);

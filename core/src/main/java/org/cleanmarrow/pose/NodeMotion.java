@@ -8,12 +8,11 @@ import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Local;
 import org.joml.Matrix4d;
 
-/** Where single nodes are in a clip; unlike {@link Rig#at} it looks at those that are asked for and at no others. */
+/** Where single nodes are in a clip; unlike {@link Rig#at} it looks at those asked for and no others. For many threads. */
 public final class NodeMotion {
     private final Asset asset;
     private final int[] parents;
     private final Channel[][] channels;
-    private final double[] value = new double[4];
 
     public NodeMotion(Asset asset, Clip clip) {
         this.asset = asset;
@@ -80,8 +79,7 @@ public final class NodeMotion {
                 out[i] = rest[i];
             }
         } else if (path == Channel.Path.ROTATION) {
-            Keys.sampleRotation(channel.sampler(), seconds, value);
-            System.arraycopy(value, 0, out, 0, 4);
+            Keys.sampleRotation(channel.sampler(), seconds, out);
         } else {
             Keys.sample(channel.sampler(), seconds, out);
         }

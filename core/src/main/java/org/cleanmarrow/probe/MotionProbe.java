@@ -20,7 +20,6 @@ import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.geometry.PointTree;
-import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
@@ -74,7 +73,18 @@ public final class MotionProbe {
      * @param scoutsA of those, the few that stand for all
      */
     private record Compared(
-            MeshPlace a, MeshPlace b, int[] ofA, int[] ofB, int[] scoutsA, int[] scoutsB, boolean nearest, int all) {}
+            MeshPlace a, MeshPlace b, int[] ofA, int[] ofB, int[] scoutsA, int[] scoutsB, Nearest nearest, int all) {}
+
+    /** How points of either side are held against the other; null where that has vertices alone. */
+    private record Nearest(SurfaceDistance there, SurfaceDistance back) {
+        double[] apart(float[] p, float[] q) {
+            double[] there = toSurface(this.there, p, q);
+            double[] back = toSurface(this.back, q, p);
+            double[] apart = Arrays.copyOf(there, there.length + back.length);
+            System.arraycopy(back, 0, apart, there.length, back.length);
+            return apart;
+        }
+    }
 
     /** @param target morph target that is at one, -1 for none */
     private record Moment(Clip a, Clip b, double seconds, int target) {}
@@ -220,12 +230,33 @@ public final class MotionProbe {
         boolean nearest = meshes.byNearest(pair);
         if (changed != null) {
             int[] some = changed.length <= 4096 ? changed : evenly(changed, 4096);
-            return new Compared(pair.a(), pair.b(), changed, changed, some, some, false, pair.ofA().length);
+            return new Compared(pair.a(), pair.b(), changed, changed, some, some, null, pair.ofA().length);
         }
         int[] scouts = nearest ? new int[0] : scouts(pair);
         int[] ofA = Arrays.stream(scouts).map(i -> pair.ofA()[i]).toArray();
         int[] ofB = Arrays.stream(scouts).map(i -> pair.ofB()[i]).toArray();
-        return new Compared(pair.a(), pair.b(), pair.ofA(), pair.ofB(), ofA, ofB, nearest, pair.ofA().length);
+        Nearest surfaces = nearest ? nearest(pair) : null;
+        return new Compared(pair.a(), pair.b(), pair.ofA(), pair.ofB(), ofA, ofB, surfaces, pair.ofA().length);
+    }
+
+    private Nearest nearest(MeshPairs.Pair pair) {
+        float[] p = a.positions(pair.a(), a.rig.rest(), a.rest, pair.ofA());
+        float[] q = b.positions(pair.b(), b.rig.rest(), b.rest, pair.ofB());
+        return new Nearest(surface(b, pair.b(), pair.ofB(), p, q), surface(a, pair.a(), pair.ofA(), q, p));
+    }
+
+    /** @param drawn vertices whose places are given, rising */
+    private static SurfaceDistance surface(Side side, MeshPlace place, int[] drawn, float[] points, float[] places) {
+        MeshTopology of = MeshTopology.of(side.asset.meshes().get(place.mesh()));
+        if (of.corners().length == 0) {
+            return null;
+        }
+        int[] number = new int[of.vertexCount()];
+        for (int i = 0; i < drawn.length; i++) {
+            number[drawn[i]] = i;
+        }
+        return new SurfaceDistance(
+                Arrays.stream(of.corners()).map(v -> number[v]).toArray(), points, places);
     }
 
     private static int[] evenly(int[] all, int many) {
@@ -439,7 +470,7 @@ public final class MotionProbe {
     private List<Moment> whole(List<Moment> all, double reach, Work work) {
         long vertices = 1
                 + pairs.stream()
-                        .mapToLong(p -> p.ofA.length * (p.nearest ? NEAREST : 1L))
+                        .mapToLong(p -> p.ofA.length * (p.nearest != null ? NEAREST : 1L))
                         .sum();
         int even = (int) Math.clamp(MOST_POSED / vertices, LEAST_MOMENTS, Integer.MAX_VALUE);
         if (all.size() <= even) {
@@ -499,12 +530,12 @@ public final class MotionProbe {
         Matrix4d[] worldB = weightsAlone ? worldA : poseB.world();
         Found found = ofJoints(worldA, worldB, moment, reach);
         for (Compared pair : pairs) {
-            if (few && pair.nearest) {
+            if (few && pair.nearest != null) {
                 continue;
             }
             float[] p = a.positions(pair.a, poseA, worldA, few ? pair.scoutsA : pair.ofA);
             float[] q = b.positions(pair.b, poseB, worldB, few ? pair.scoutsB : pair.ofB);
-            double[] apart = pair.nearest ? nearestBothWays(pair, p, q) : byNumber(p, q);
+            double[] apart = pair.nearest != null ? pair.nearest.apart(p, q) : byNumber(p, q);
             double largest = 0;
             int vertex = -1;
             double sum = 0;
@@ -516,7 +547,7 @@ public final class MotionProbe {
                     vertex = v < p.length / 3 ? (few ? pair.scoutsA : pair.ofA)[v] : pair.ofB[v - p.length / 3];
                 }
             }
-            int all = pair.nearest ? apart.length : pair.all;
+            int all = pair.nearest != null ? apart.length : pair.all;
             found = worse(
                     found,
                     new Found(largest, sum, all, vertex < 0 ? null : pair, vertex, found.joints, found.joint, moment));
@@ -586,40 +617,14 @@ public final class MotionProbe {
         return Double.isNaN(d) ? same ? 0 : Double.POSITIVE_INFINITY : d;
     }
 
-    private double[] nearestBothWays(Compared pair, float[] p, float[] q) {
-        double[] there =
-                toSurface(p, q, pair.ofB, MeshTopology.of(b.asset.meshes().get(pair.b.mesh())));
-        double[] back =
-                toSurface(q, p, pair.ofA, MeshTopology.of(a.asset.meshes().get(pair.a.mesh())));
-        double[] apart = Arrays.copyOf(there, there.length + back.length);
-        System.arraycopy(back, 0, apart, there.length, back.length);
-        return apart;
-    }
-
-    /**
-     * Distance of every point to a surface, to its nearest vertex where it has no triangle.
-     *
-     * @param drawn vertices whose places are given, rising
-     */
-    private static double[] toSurface(float[] points, float[] places, int[] drawn, MeshTopology of) {
+    /** Distance of every point to a surface, to its nearest vertex where it has no triangle. */
+    private static double[] toSurface(SurfaceDistance surface, float[] points, float[] places) {
+        if (surface != null) {
+            return surface.all(points, places);
+        }
         double[] out = new double[points.length / 3];
-        if (of.corners().length == 0) {
-            PointTree tree = new PointTree(places);
-            Arrays.setAll(out, v -> tree.nearestDistance(points[v * 3], points[v * 3 + 1], points[v * 3 + 2]));
-            return out;
-        }
-        int[] number = new int[of.vertexCount()];
-        for (int i = 0; i < drawn.length; i++) {
-            number[drawn[i]] = i;
-        }
-        TriangleTree tree =
-                new TriangleTree(Arrays.stream(of.corners()).map(v -> number[v]).toArray(), places);
-        for (int v = 0; v < out.length; v++) {
-            boolean finite = Float.isFinite(points[v * 3] + points[v * 3 + 1] + points[v * 3 + 2]);
-            TriangleTree.Hit hit =
-                    finite ? tree.nearestPoint(points[v * 3], points[v * 3 + 1], points[v * 3 + 2], t -> true) : null;
-            out[v] = hit == null ? Double.POSITIVE_INFINITY : hit.distance();
-        }
+        PointTree tree = new PointTree(places);
+        Arrays.setAll(out, v -> tree.nearestDistance(points[v * 3], points[v * 3 + 1], points[v * 3 + 2]));
         return out;
     }
 
@@ -628,7 +633,7 @@ public final class MotionProbe {
         Pose restA = a.rig.rest();
         Pose restB = b.rig.rest();
         for (Compared pair : pairs) {
-            if (pair.nearest || weightsAlone) {
+            if (pair.nearest != null || weightsAlone) {
                 continue;
             }
             int[] p = MeshTopology.of(a.asset.meshes().get(pair.a.mesh())).corners();

@@ -7,7 +7,6 @@ import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
@@ -33,8 +32,13 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
         Rig coarseRig = new Rig(coarse);
         int[] corners = MeshTopology.of(coarse.meshes().get(to.mesh())).corners();
         int[] drawn = drawn(fine.meshes().get(of.mesh()));
-        TriangleTree tree = new TriangleTree(corners, coarseDeformer.positions(to, coarseRig.rest()));
-        double rest = largest(tree, fineDeformer.positions(of, fineRig.rest()), drawn);
+        float[] points = some(fineDeformer.positions(of, fineRig.rest()), drawn);
+        float[] places = coarseDeformer.positions(to, coarseRig.rest());
+        if (corners.length == 0) {
+            return new Simplified(Double.POSITIVE_INFINITY, Double.POSITIVE_INFINITY, "", 0);
+        }
+        SurfaceDistance distance = new SurfaceDistance(corners, points, places);
+        double rest = distance.largest(points, places, 0);
         double most = 0;
         String where = "";
         int frames = 0;
@@ -46,8 +50,10 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
                 Pose other = twin < 0
                         ? coarseRig.rest()
                         : coarseRig.at(coarse.clips().get(twin), seconds);
-                tree.refit(coarseDeformer.positions(to, other));
-                double here = largest(tree, fineDeformer.positions(of, fineRig.at(clip, seconds)), drawn);
+                double here = distance.largest(
+                        some(fineDeformer.positions(of, fineRig.at(clip, seconds)), drawn),
+                        coarseDeformer.positions(to, other),
+                        most);
                 if (here > most) {
                     most = here;
                     where = clip.name();
@@ -58,17 +64,12 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
         return new Simplified(rest * metres, Math.max(most, rest) * metres, where, frames);
     }
 
-    /** Largest distance from any of the points to the surface. */
-    private static double largest(TriangleTree surface, float[] points, int[] some) {
-        return Arrays.stream(some)
-                .parallel()
-                .mapToDouble(v -> {
-                    TriangleTree.Hit hit =
-                            surface.nearestPoint(points[v * 3], points[v * 3 + 1], points[v * 3 + 2], t -> true);
-                    return hit == null ? 0 : hit.distance();
-                })
-                .max()
-                .orElse(0);
+    private static float[] some(float[] points, int[] which) {
+        float[] out = new float[which.length * 3];
+        for (int i = 0; i < which.length; i++) {
+            System.arraycopy(points, which[i] * 3, out, i * 3, 3);
+        }
+        return out;
     }
 
     private static List<Double> moments(Clip clip) {

@@ -7,6 +7,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
 import java.util.function.DoubleFunction;
+import java.util.stream.IntStream;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Carried;
 import org.cleanmarrow.asset.Channel;
@@ -157,28 +158,23 @@ final class Rehang {
         NodeMotion motion = new NodeMotion(asset, clip);
         List<Channel> channels = new ArrayList<>();
         BitSet redone = new BitSet();
+        IntStream.range(0, was.length).filter(this::changed).forEach(redone::set);
         List<Channel> made = new ArrayList<>();
-        for (int n = 0; n < was.length; n++) {
-            if (!changed(n)) {
-                continue;
+        List<Redone> all = redone.stream()
+                .parallel()
+                .mapToObj(n -> {
+                    try {
+                        return new Redone(redone(n, motion, nodes.get(n).local(), size), null);
+                    } catch (Refused e) {
+                        return new Redone(List.of(), e);
+                    }
+                })
+                .toList();
+        for (Redone one : all) {
+            if (one.refused != null) {
+                throw one.refused;
             }
-            List<Integer> up = chain(n);
-            List<Integer> side = parents[n] < 0 ? List.of() : chain(parents[n], common(n));
-            Set<Integer> moving = new LinkedHashSet<>();
-            up.stream().filter(motion::leavesRest).forEach(moving::add);
-            side.stream().filter(motion::leavesRest).forEach(moving::add);
-            redone.set(n);
-            if (moving.isEmpty()) {
-                continue;
-            }
-            NodeMap map = moving.equals(Set.of(n)) ? constant(n) : null;
-            if (map != null) {
-                for (Channel channel : motion.channels(n)) {
-                    made.add(channel.withSampler(map.apply(channel.sampler(), channel.path())));
-                }
-                continue;
-            }
-            made.addAll(baked(n, motion, moving, nodes.get(n).local(), size));
+            made.addAll(one.channels);
         }
         for (Channel channel : clip.channels()) {
             boolean spatial = channel.path().ordinal() <= Channel.Path.SCALE.ordinal();
@@ -188,6 +184,27 @@ final class Rehang {
         }
         channels.addAll(made);
         return redone.isEmpty() ? clip : clip.withChannels(asLong(clip, channels, nodes, redone));
+    }
+
+    /** @param refused null where it went well */
+    private record Redone(List<Channel> channels, Refused refused) {}
+
+    /** Channels of a node that hangs elsewhere or has other axes; none where nothing moves it. */
+    private List<Channel> redone(int n, NodeMotion motion, Local rest, double size) throws Refused {
+        Set<Integer> moving = new LinkedHashSet<>();
+        chain(n).stream().filter(motion::leavesRest).forEach(moving::add);
+        List<Integer> side = parents[n] < 0 ? List.of() : chain(parents[n], common(n));
+        side.stream().filter(motion::leavesRest).forEach(moving::add);
+        if (moving.isEmpty()) {
+            return List.of();
+        }
+        NodeMap map = moving.equals(Set.of(n)) ? constant(n) : null;
+        if (map == null) {
+            return baked(n, motion, moving, rest, size);
+        }
+        return motion.channels(n).stream()
+                .map(c -> c.withSampler(map.apply(c.sampler(), c.path())))
+                .toList();
     }
 
     /** The channels, with one that holds a node still where what was left out would make the clip shorter, or empty. */

@@ -350,24 +350,14 @@ public class SkeletonStepsTest {
                 .positions(place, number < 0 ? rig.rest() : rig.at(asset.clips().get(number), seconds));
     }
 
-    /** Steps on a thousand joints with random curves; nothing moves there either. */
+    /** Random curves on a hundred joints; nothing moves there either. */
     @Test
-    public void aThousandJointsAreNoTrouble() throws Refused {
-        Asset asset = asset(9, 1000);
-        for (Step step : List.of(
-                new TrimIdle(""),
-                new Reparent("joint_999", Optional.of("root"), true),
-                new RestFrom(
-                        Optional.of("linear"),
-                        asset.clips().get(asset.findClip("linear")).firstFrame()))) {
-            long start = System.nanoTime();
-            Asset after = done(asset, step).asset();
-            System.out.printf(
-                    "%s on 1000 joints: %.0f ms%n", step.getClass().getSimpleName(), (System.nanoTime() - start) / 1e6);
-            boolean restMoves = step instanceof RestFrom;
-            assertThat(restMoves || moved(asset, after) < 1e-4 * size(asset))
+    public void aLargeSkeletonMovesTheSame() throws Refused {
+        Asset asset = asset(9, 100);
+        for (Step step : List.of(new TrimIdle(""), new Reparent("joint_99", Optional.of("root"), true))) {
+            assertThat(moved(asset, done(asset, step).asset()))
                     .as(step.toString())
-                    .isTrue();
+                    .isLessThan(1e-4 * size(asset));
         }
     }
 }
