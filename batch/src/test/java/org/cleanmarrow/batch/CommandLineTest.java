@@ -6,11 +6,16 @@ import static org.assertj.core.api.Assertions.within;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.demo.Demo;
+import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
@@ -197,27 +202,33 @@ public class CommandLineTest {
 
     @Test
     public void badUseAndBadInputExitWithTwoAndPrintNoJson() throws Exception {
-        for (String[] bad : new String[][] {
-            {},
-            {"dance"},
-            {"inspect"},
-            {"inspect", "nowhere.glb", "--json"},
-            {"check", pilot.toString(), "--target", "sideways"},
-            {"compare", pilot.toString()},
-            {"run", ledger("").toString(), pilot.toString()},
-            {
-                "run",
-                ledger("{\"step\": \"dance\"}").toString(),
-                pilot.toString(),
-                "--out",
-                folder.resolve("x").toString()
-            }
-        }) {
-            Said said = Said.run(bad);
-            assertThat(said.code()).as(String.join(" ", bad)).isEqualTo(2);
+        Map<List<String>, String> wrong = new LinkedHashMap<>();
+        wrong.put(List.of(), "inspect");
+        wrong.put(List.of("dance"), "dance");
+        wrong.put(List.of("inspect"), "FILE");
+        wrong.put(List.of("inspect", "nowhere.glb", "--json"), "nowhere.glb");
+        wrong.put(List.of("check", pilot.toString(), "--target", "sideways"), "sideways");
+        wrong.put(List.of("compare", pilot.toString()), "B");
+        wrong.put(List.of("run", ledger("").toString(), pilot.toString()), "--out");
+        String dance = ledger("{\"step\": \"dance\"}").toString();
+        wrong.put(
+                List.of(
+                        "run",
+                        dance,
+                        pilot.toString(),
+                        "--out",
+                        folder.resolve("x").toString()),
+                "dance");
+        wrong.forEach((bad, named) -> {
+            Said said = Said.run(bad.toArray(String[]::new));
+            assertThat(said.code()).as(bad.toString()).isEqualTo(2);
             assertThat(said.out()).isEmpty();
-            assertThat(said.err()).isNotBlank();
-        }
+            // What is wrong is in the first line, and nothing of the program's inside is.
+            assertThat(said.err().lines().findFirst().orElse(""))
+                    .as(bad.toString())
+                    .contains(named);
+            assertThat(said.err()).doesNotContain("Exception").doesNotContain("\tat ");
+        });
         assertThat(folder.resolve("x")).doesNotExist();
     }
 
@@ -276,12 +287,24 @@ public class CommandLineTest {
     public void theFerrysOtherAssetsAreInspectedAndChecked() throws Exception {
         Path ferry = folder.resolve("ferry");
         org.cleanmarrow.demo.DemoFiles.write(ferry);
-        for (String file : List.of("lift-bridge.glb", "marsh-heron.glb", "float-vest.obj", "punting-take.bvh")) {
+        // What was planted in each is found, in the numbers that the demo says.
+        for (Demo demo : Demo.ALL) {
+            String file = demo.file();
             Said inspected = Said.run("inspect", ferry.resolve(file).toString(), "--json");
             assertThat(inspected.code()).as(file + inspected.err()).isZero();
             Said checked = Said.run("check", ferry.resolve(file).toString(), "--target", "z-up-cm-lh", "--json");
             assertThat(checked.code()).as(file + checked.err()).isEqualTo(1);
-            assertThat(checked.json().path("findings").size()).isPositive();
+            Map<String, Integer> found = new HashMap<>();
+            checked.json()
+                    .path("findings")
+                    .forEach(f -> found.merge(
+                            f.path("check").stringValue(), f.path("count").intValue(), Integer::sum));
+            for (PlantedFault fault : demo.faults().get()) {
+                assertThat(found).as(file).containsKey(fault.check());
+                if (fault.count() > 0) {
+                    assertThat(found).as(file).containsEntry(fault.check(), fault.count());
+                }
+            }
         }
     }
 }

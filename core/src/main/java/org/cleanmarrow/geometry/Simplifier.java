@@ -4,9 +4,12 @@ import java.nio.ByteBuffer;
 import java.nio.FloatBuffer;
 import java.nio.IntBuffer;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.cleanmarrow.asset.Attribute;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Mesh;
@@ -23,6 +26,9 @@ import org.lwjgl.util.meshoptimizer.MeshOptimizer;
 public final class Simplifier {
     /** How many joints' weights can be watched at once; meshoptimizer takes 32 numbers a vertex, five go elsewhere. */
     private static final int MOST_JOINTS = 27;
+
+    /** Where surfaces come to touch it is done again with what lies there held, this often at most. */
+    private static final int ATTEMPTS = 6;
 
     private static final float NORMAL = 0.3f;
     private static final float UV = 0.5f;
@@ -52,6 +58,7 @@ public final class Simplifier {
         FloatBuffer importance = MemoryUtil.memAllocFloat(width);
         IntBuffer indices = MemoryUtil.memAllocInt(corners);
         IntBuffer result = MemoryUtil.memAllocInt(corners);
+        ByteBuffer locked = MemoryUtil.memCalloc(vertices);
         try {
             int first = 0;
             for (Primitive p : solid) {
@@ -67,29 +74,48 @@ public final class Simplifier {
             for (int i = 0; i < width; i++) {
                 importance.put(i, i < 3 ? NORMAL : i < 5 ? UV : (float) weights);
             }
-            long count = MeshOptimizer.meshopt_simplifyWithAttributes(
-                    result,
-                    indices,
-                    positions,
-                    vertices,
-                    3L * Float.BYTES,
-                    attributes,
-                    (long) width * Float.BYTES,
-                    importance,
-                    (ByteBuffer) null,
-                    3L * triangles,
-                    Float.MAX_VALUE,
-                    0,
-                    null);
-            int[] left = new int[(int) count];
-            result.get(0, left);
-            return rebuilt(mesh, solid, single(left, positions));
+            float[] places = new float[vertices * 3];
+            positions.get(0, places);
+            int[] welded = MeshTopology.weld(places);
+            int[] source = new int[corners];
+            indices.get(0, source);
+            Set<Long> pinchedBefore = pinched(source, welded);
+            int[] best = null;
+            int fewest = Integer.MAX_VALUE;
+            for (int attempt = 0; attempt < ATTEMPTS && fewest > 0; attempt++) {
+                long count = MeshOptimizer.meshopt_simplifyWithAttributes(
+                        result,
+                        indices,
+                        positions,
+                        vertices,
+                        3L * Float.BYTES,
+                        attributes,
+                        (long) width * Float.BYTES,
+                        importance,
+                        locked,
+                        3L * triangles,
+                        Float.MAX_VALUE,
+                        0,
+                        null);
+                int[] left = new int[(int) count];
+                result.get(0, left);
+                left = single(left, welded);
+                Set<Long> pinched = pinched(left, welded);
+                pinched.removeAll(pinchedBefore);
+                if (pinched.size() < fewest && (best == null || left.length <= 3.15 * triangles)) {
+                    best = left;
+                    fewest = pinched.size();
+                }
+                lockAround(pinched, source, welded, locked);
+            }
+            return rebuilt(mesh, solid, best);
         } finally {
             MemoryUtil.memFree(positions);
             MemoryUtil.memFree(attributes);
             MemoryUtil.memFree(importance);
             MemoryUtil.memFree(indices);
             MemoryUtil.memFree(result);
+            MemoryUtil.memFree(locked);
         }
     }
 
@@ -97,10 +123,7 @@ public final class Simplifier {
      * The triangles without those that strong reduction folds onto each other: of two that face the same way one stays, two
      * that face each other enclose nothing and go both; what has lost its area goes too.
      */
-    private static int[] single(int[] corners, FloatBuffer positions) {
-        float[] p = new float[positions.limit()];
-        positions.get(0, p);
-        int[] welded = MeshTopology.weld(p);
+    private static int[] single(int[] corners, int[] welded) {
         Map<List<Integer>, int[]> known = new HashMap<>();
         boolean[] gone = new boolean[corners.length / 3];
         for (int t = 0; t < gone.length; t++) {
@@ -130,6 +153,36 @@ public final class Simplifier {
             }
         }
         return java.util.Arrays.copyOf(out, many);
+    }
+
+    /** Edges of the welded surface with more than two triangles, as the pair of their places. */
+    private static Set<Long> pinched(int[] corners, int[] welded) {
+        Map<Long, Integer> faces = new HashMap<>();
+        for (int t = 0; t + 2 < corners.length; t += 3) {
+            for (int i = 0; i < 3; i++) {
+                long a = welded[corners[t + i]];
+                long b = welded[corners[t + (i + 1) % 3]];
+                faces.merge(Math.min(a, b) << 32 | Math.max(a, b), 1, Integer::sum);
+            }
+        }
+        faces.values().removeIf(many -> many <= 2);
+        return new HashSet<>(faces.keySet());
+    }
+
+    /** Keeps what lies at some edges, and what lay beside that in the source, where it is. */
+    private static void lockAround(Set<Long> edges, int[] source, int[] welded, ByteBuffer locked) {
+        BitSet at = new BitSet();
+        edges.forEach(e -> {
+            at.set((int) (e >>> 32));
+            at.set((int) (long) e);
+        });
+        for (int t = 0; t + 2 < source.length; t += 3) {
+            if (at.get(welded[source[t]]) || at.get(welded[source[t + 1]]) || at.get(welded[source[t + 2]])) {
+                for (int i = 0; i < 3; i++) {
+                    locked.put(source[t + i], (byte) 1);
+                }
+            }
+        }
     }
 
     private static void fill(FloatBuffer out, Primitive p, int first, int width, int[] joints) {

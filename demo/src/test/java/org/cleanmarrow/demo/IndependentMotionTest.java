@@ -2,15 +2,21 @@ package org.cleanmarrow.demo;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.io.ByteArrayOutputStream;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.TimeUnit;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Carried;
@@ -25,6 +31,7 @@ import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.ledger.Replay;
@@ -50,6 +57,7 @@ import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
 
 /**
  * Steps that move nothing, and the figure of those that do, against {@code tools/reference/motion.py}: NumPy from glTF
@@ -60,9 +68,12 @@ public class IndependentMotionTest {
     private static final Path SAMPLES = Path.of("../formats/src/test/resources/samples");
     private static final boolean ALL = "all".equals(System.getProperty("marrow.motion"));
 
+    /** Files as they were read, for assets whose writing would lose what makes them hard. */
+    private final Map<Asset, byte[]> asRead = new IdentityHashMap<>();
+
     private record Case(String name, Asset before, Asset after, boolean still) {}
 
-    private static Map<String, Asset> assets() throws Exception {
+    private Map<String, Asset> assets() throws Exception {
         Map<String, Asset> out = new LinkedHashMap<>();
         if (ALL) {
             out.put("ferry-pilot", FerryPilot.asset());
@@ -72,6 +83,10 @@ public class IndependentMotionTest {
         for (String file : List.of("simple_skin.gltf", "generic-hand-left.glb", "AnimatedMorphCube.gltf")) {
             out.put(file, AssetFiles.open(SAMPLES.resolve(file), Work.QUIET));
         }
+        byte[] sparse = sparse(GltfWriter.glb(out.get("AnimatedMorphCube.gltf")));
+        Asset read = GltfReader.read(sparse, "sparse.glb", null, Work.QUIET);
+        asRead.put(read, sparse);
+        out.put("sparse morph targets", read);
         for (long seed : ALL ? new long[] {1, 2, 3, 4, 5, 6, 7, 8} : new long[] {5}) {
             Asset random = RandomAssets.of(seed);
             out.put("cubic, step and linear " + seed, random);
@@ -81,6 +96,58 @@ public class IndependentMotionTest {
             out.put("uneven leaf " + seed, unevenLeaf(random));
         }
         return out;
+    }
+
+    /** The same file with morph targets as sparse accessors over nothing (glTF 2.0, 3.6.2.3). */
+    private static byte[] sparse(byte[] glb) throws Exception {
+        ByteBuffer in = ByteBuffer.wrap(glb).order(ByteOrder.LITTLE_ENDIAN);
+        int length = in.getInt(12);
+        ObjectNode json =
+                (ObjectNode) JsonMapper.shared().readTree(new String(glb, 20, length, StandardCharsets.UTF_8));
+        ByteArrayOutputStream bin = new ByteArrayOutputStream();
+        bin.write(glb, 28 + length, in.getInt(20 + length));
+        ArrayNode views = (ArrayNode) json.get("bufferViews");
+        Set<Integer> done = new HashSet<>();
+        for (JsonNode target : json.at("/meshes/0/primitives/0/targets")) {
+            ObjectNode accessor =
+                    (ObjectNode) json.at("/accessors/" + target.get("POSITION").asInt());
+            if (!done.add(target.get("POSITION").asInt())) {
+                continue;
+            }
+            JsonNode view = views.get(accessor.remove("bufferView").asInt());
+            JsonNode inner = accessor.remove("byteOffset");
+            int from = 28 + length + view.path("byteOffset").asInt(0) + (inner == null ? 0 : inner.asInt());
+            ByteBuffer indices =
+                    ByteBuffer.allocate(accessor.get("count").asInt() * 4).order(ByteOrder.LITTLE_ENDIAN);
+            ByteBuffer values = ByteBuffer.allocate(indices.capacity() * 3).order(ByteOrder.LITTLE_ENDIAN);
+            for (int v = 0; v < indices.capacity() / 4; v++) {
+                boolean moves = in.getFloat(from + v * 12) != 0
+                        || in.getFloat(from + v * 12 + 4) != 0
+                        || in.getFloat(from + v * 12 + 8) != 0;
+                if (moves) {
+                    indices.putInt(v);
+                    values.put(glb, from + v * 12, 12);
+                }
+            }
+            assertThat(indices.position()).isBetween(4, indices.capacity() - 4);
+            ObjectNode sparse = accessor.putObject("sparse").put("count", indices.position() / 4);
+            sparse.putObject("indices").put("componentType", 5125).put("bufferView", views.size());
+            views.addObject().put("buffer", 0).put("byteOffset", bin.size()).put("byteLength", indices.position());
+            bin.write(indices.array(), 0, indices.position());
+            sparse.putObject("values").put("bufferView", views.size());
+            views.addObject().put("buffer", 0).put("byteOffset", bin.size()).put("byteLength", values.position());
+            bin.write(values.array(), 0, values.position());
+        }
+        assertThat(done).isNotEmpty();
+        ((ObjectNode) json.at("/buffers/0")).put("byteLength", bin.size());
+        String text = json.toString();
+        byte[] chunk = (text + " ".repeat(3 - (text.getBytes(StandardCharsets.UTF_8).length + 3) % 4))
+                .getBytes(StandardCharsets.UTF_8);
+        ByteBuffer out = ByteBuffer.allocate(28 + chunk.length + bin.size()).order(ByteOrder.LITTLE_ENDIAN);
+        out.putInt(0x46546C67).putInt(2).putInt(out.capacity());
+        out.putInt(chunk.length).putInt(0x4E4F534A).put(chunk);
+        out.putInt(bin.size()).putInt(0x004E4942).put(bin.toByteArray());
+        return out.array();
     }
 
     private static Asset quantised(Asset asset) {
@@ -224,14 +291,16 @@ public class IndependentMotionTest {
         return asset.withMesh(0, mesh.withPrimitives(all));
     }
 
-    private static JsonNode witness(List<Case> cases) throws Exception {
+    private JsonNode witness(List<Case> cases) throws Exception {
         Path folder = Files.createTempDirectory("motion");
         ArrayNode list = JsonMapper.shared().createArrayNode();
-        Map<Asset, Path> written = new java.util.IdentityHashMap<>();
+        Map<Asset, Path> written = new IdentityHashMap<>();
         for (Case one : cases) {
             for (Asset asset : List.of(one.before, one.after)) {
                 if (!written.containsKey(asset)) {
-                    written.put(asset, Files.write(folder.resolve(written.size() + ".glb"), GltfWriter.glb(asset)));
+                    byte[] own = asRead.get(asset);
+                    byte[] bytes = own == null ? GltfWriter.glb(asset) : own;
+                    written.put(asset, Files.write(folder.resolve(written.size() + ".glb"), bytes));
                 }
             }
             list.addObject()

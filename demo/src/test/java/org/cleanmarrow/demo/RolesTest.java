@@ -564,10 +564,13 @@ public class RolesTest {
         Roles.of(sound).forEach((role, nodes) -> crossed.put(role, nodes.getFirst()));
         crossed.put(Role.LEFT_HAND, sound.findNode("right_hand"));
         crossed.put(Role.RIGHT_HAND, sound.findNode("left_hand"));
-        assertThat(findings(done(sound, SetRoles.of(sound, crossed))).stream()
-                        .map(Finding::message)
-                        .toList())
-                .anyMatch(m -> m.contains("other side") || m.contains("does not hang below"));
+        List<String> wrong = findings(done(sound, SetRoles.of(sound, crossed))).stream()
+                .map(Finding::message)
+                .toList();
+        for (String[] hand : new String[][] {{"leftHand", "right_hand"}, {"rightHand", "left_hand"}}) {
+            assertThat(wrong).anyMatch(m -> m.contains(hand[0]) && m.contains(hand[1]));
+        }
+        assertThat(wrong).allMatch(m -> m.contains("Hand") || m.contains("hand"));
         assertThatThrownBy(() -> new SetRoles(Map.of("tentacle", "hips")).apply(sound, Work.QUIET))
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("tentacle");

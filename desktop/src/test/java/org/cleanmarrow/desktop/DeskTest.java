@@ -1,6 +1,7 @@
 package org.cleanmarrow.desktop;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -249,10 +250,15 @@ public class DeskTest extends DeskWindow {
         double turn = camera().turn();
         double reach = camera().reach();
         var middle = screen(width() / 2, height() / 2);
+        double tilt = camera().tilt();
+        WritableImage straight = picture();
         robot.moveTo(middle).press(MouseButton.SECONDARY).moveBy(80, 0).release(MouseButton.SECONDARY);
-        assertThat(camera().turn()).isNotEqualTo(turn);
+        // 0.4 degrees a pixel, as far as it was dragged, and not tilted.
+        assertThat(camera().turn()).isCloseTo(turn - 32, within(1e-6));
+        assertThat(camera().tilt()).isEqualTo(tilt);
+        assertThat(difference(straight, picture(), 0, w)).isGreaterThan(0.01);
         robot.moveTo(middle).scroll(5, javafx.geometry.VerticalDirection.UP);
-        assertThat(camera().reach()).isNotEqualTo(reach);
+        assertThat(camera().reach()).isLessThan(0.9 * reach);
     }
 
     @Test

@@ -10,6 +10,7 @@ import java.util.concurrent.Callable;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
+import javafx.animation.AnimationTimer;
 import javafx.application.Platform;
 import javafx.geometry.Bounds;
 import javafx.geometry.Point2D;
@@ -104,6 +105,27 @@ abstract class DeskWindow {
         }
     }
 
+    /** Waits for so many beats of the toolkit's clock. */
+    static void pulses(int many) throws Exception {
+        CompletableFuture<Void> done = new CompletableFuture<>();
+        AnimationTimer timer = new AnimationTimer() {
+            private int left = many;
+
+            @Override
+            public void handle(long now) {
+                if (left-- <= 0) {
+                    stop();
+                    done.complete(null);
+                }
+            }
+        };
+        on(() -> {
+            timer.start();
+            return null;
+        });
+        done.get(PATIENCE_SECONDS, TimeUnit.SECONDS);
+    }
+
     void openDemo() throws Exception {
         click("#welcome-demo");
         quiet();
@@ -123,7 +145,9 @@ abstract class DeskWindow {
             assertThat(node.isDisabled()).as(id + " can be pressed").isFalse();
             return new Point2D(b.getCenterX(), b.getCenterY());
         });
-        robot.moveTo(at).clickOn(MouseButton.PRIMARY);
+        // Straight there: on its way the robot would rest a millisecond at two hundred places.
+        robot.robotContext().getMouseRobot().move(at);
+        robot.clickOn(MouseButton.PRIMARY);
     }
 
     /** Presses a button that may lie below the visible part of its panel, from the keyboard. */

@@ -63,6 +63,15 @@ public class ExtremesTest extends DeskWindow {
                 List.of());
     }
 
+    private static boolean shown(Node node) {
+        for (Node up = node; up != null; up = up.getParent()) {
+            if (!up.isVisible()) {
+                return false;
+            }
+        }
+        return true;
+    }
+
     private void holds() throws Exception {
         for (Station station :
                 List.of(Station.INTAKE, Station.SCALE_AND_AXES, Station.SKELETON, Station.SKIN, Station.DELIVERY)) {
@@ -71,9 +80,20 @@ public class ExtremesTest extends DeskWindow {
                 for (String id : List.of("#to-delivery", "#viewport", "#station-delivery", "#target")) {
                     Node node = scene.lookup(id);
                     Bounds b = node.localToScene(node.getBoundsInLocal());
+                    assertThat(b.getMinX()).as("%s in %s", id, station).isGreaterThanOrEqualTo(-1);
+                    assertThat(b.getMinY()).as("%s in %s", id, station).isGreaterThanOrEqualTo(-1);
                     assertThat(b.getMaxX()).as("%s in %s", id, station).isLessThanOrEqualTo(scene.getWidth() + 1);
                     assertThat(b.getMaxY()).as("%s in %s", id, station).isLessThanOrEqualTo(scene.getHeight() + 1);
                     assertThat(b.getWidth()).as("%s in %s", id, station).isGreaterThan(40);
+                }
+                // Names of two hundred characters take no room from what they stand beside.
+                Node view = scene.lookup("#viewport");
+                assertThat(view.getBoundsInLocal().getWidth()).isGreaterThan(0.4 * scene.getWidth());
+                for (Node node : scene.getRoot().lookupAll(".button")) {
+                    if (node.isVisible() && shown(node)) {
+                        Bounds b = node.localToScene(node.getBoundsInLocal());
+                        assertThat(b.getMaxX()).as(node + " in " + station).isLessThanOrEqualTo(scene.getWidth() + 1);
+                    }
                 }
                 return null;
             });

@@ -1,6 +1,7 @@
 package org.cleanmarrow.desktop;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 
 import java.nio.file.Files;
 import java.util.List;
@@ -10,16 +11,22 @@ import javafx.scene.control.ListView;
 import javafx.scene.input.KeyCode;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.check.Station;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Preferences;
 import org.cleanmarrow.desktop.desk.Seeing;
+import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.pose.Deformer;
+import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.VertexSet;
 import org.cleanmarrow.steps.AddRoot;
 import org.cleanmarrow.steps.LimitInfluences;
 import org.cleanmarrow.steps.Rename;
 import org.cleanmarrow.steps.SetWeight;
 import org.cleanmarrow.steps.TrimEnds;
+import org.joml.Vector3d;
 import org.testng.annotations.Test;
 
 /** What hands do beside the main story: keys, the finder, settings, the ledger's chips, the tour, the view. */
@@ -249,6 +256,28 @@ public class HandsTest extends DeskWindow {
         Seeing.Tape tape = on(() -> desk.seeing().tape().get());
         assertThat(tape.from()).isNotNull().isNotEqualTo(tape.to());
         assertThat(tape.to()).isNotNull();
+        // Both ends lie where they were put, and what is said is the distance between them.
+        Asset now = on(() -> desk.now());
+        Deformer deformer = new Deformer(now);
+        Camera camera = camera();
+        Vector3d[] ends = new Vector3d[2];
+        for (int i = 0; i < 2; i++) {
+            Seeing.Spot spot = i == 0 ? tape.from() : tape.to();
+            float[] at = deformer.positions(
+                    deformer.places().stream()
+                            .filter(p -> p.mesh() == spot.mesh())
+                            .findFirst()
+                            .orElseThrow(),
+                    new Rig(now).rest());
+            Vector3d own = new Vector3d(at[spot.vertex() * 3], at[spot.vertex() * 3 + 1], at[spot.vertex() * 3 + 2]);
+            ends[i] = Conversion.between(now.conventions(), Conventions.GLTF)
+                    .matrix()
+                    .transformPosition(own);
+            Vector3d seen = camera.toPicture(ends[i], width(), height());
+            assertThat(seen.x).isCloseTo(width() / 2, within(12.0));
+            assertThat(seen.y).isCloseTo(height() / 2 + (i == 0 ? -60 : 20), within(12.0));
+        }
+        assertThat(on(() -> window.viewport().tapeMetres())).isCloseTo(ends[0].distance(ends[1]), within(1e-6));
         assertThat(on(() -> desk.chosen().get().isEmpty()))
                 .as("taping chooses nothing")
                 .isTrue();

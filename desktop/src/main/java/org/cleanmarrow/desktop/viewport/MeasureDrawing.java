@@ -78,7 +78,13 @@ final class MeasureDrawing {
         g.strokeLine(a.x, a.y, b.x, b.y);
         end(g, a);
         end(g, b);
-        length(g, desk, a, b, from.distance(to));
+        length(g, desk, a, b, metres(tape, picker));
+    }
+
+    /** Length of a tape held at both ends. */
+    static double metres(Seeing.Tape tape, Picker picker) {
+        return picker.vertexPlace(tape.from().mesh(), tape.from().vertex())
+                .distance(picker.vertexPlace(tape.to().mesh(), tape.to().vertex()));
     }
 
     private static void end(GraphicsContext g, Vector3d at) {

@@ -530,6 +530,12 @@ public final class ViewportPane extends Pane {
         desk.seeing().tape().set(second ? new Seeing.Tape(tape.from(), spot) : new Seeing.Tape(spot, null));
     }
 
+    /** Length of the tape as it is drawn; 0 while it is not held at both ends. */
+    public double tapeMetres() {
+        Seeing.Tape tape = desk.seeing().tape().get();
+        return tape.from() == null || tape.to() == null ? 0 : MeasureDrawing.metres(tape, picker);
+    }
+
     private void choose(Optional<Picker.Found> found, MouseEvent e) {
         if (found.isPresent()) {
             choose(found.get().mesh(), found.get().vertices(), e.isShiftDown(), e.isShortcutDown());

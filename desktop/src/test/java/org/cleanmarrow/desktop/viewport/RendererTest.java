@@ -1,6 +1,7 @@
 package org.cleanmarrow.desktop.viewport;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 
 import java.nio.ByteBuffer;
 import java.util.BitSet;
@@ -236,24 +237,59 @@ public class RendererTest {
         }
     }
 
+    /**
+     * A quarter that two joints share evenly, one of them turned by an angle: linear blending leaves cos squared of its half
+     * of the width seen, dual quaternions the cosine (Kavan and others 2008, the collapse of linear blending).
+     */
     @Test
     public void dualQuaternionsKeepAHalfTurnedSurfaceWide() {
         Asset wall = wall(false);
-        double angle = Math.toRadians(150);
-        Clip turn = moving(Channel.Path.ROTATION, 0, (float) Math.sin(angle / 2), 0, (float) Math.cos(angle / 2));
-        int[] linear = posed(wall, turn, 1, Paint.CLAY, Picture.Look.PLAIN);
-        int[] dual = posed(wall, turn, 1, Paint.CLAY, DUAL);
-        assertThat(dual).isNotEqualTo(linear);
-        int[] relaxed =
-                posed(wall, turn, 1, Paint.CLAY, new Picture.Look(false, false, false, false, false, false, true));
-        assertThat(relaxed).as("smoothed after deformation").isNotEqualTo(linear);
+        double half = Math.toRadians(50);
+        Clip turn = moving(Channel.Path.ROTATION, 0, (float) Math.sin(half), 0, (float) Math.cos(half));
+        // Rows through the middle of the lower quarters, of which the left one is shared half and half.
+        int y = H / 2 + 24;
+        int whole = covered(posed(wall, turn, 0, Paint.CLAY, DUAL), y);
+        assertThat(whole).isBetween(40, W / 2);
+        double linear = covered(posed(wall, turn, 1, Paint.CLAY, Picture.Look.PLAIN), y) / (double) whole;
+        double dual = covered(posed(wall, turn, 1, Paint.CLAY, DUAL), y) / (double) whole;
+        double cos = Math.cos(half);
+        double sin = Math.sin(half);
+        // The eye is six away: what comes nearer looks larger.
+        assertThat(linear).isCloseTo(cos * cos / (1 - cos * sin / 6), within(0.04));
+        assertThat(dual).isCloseTo(cos / (1 - sin / 6), within(0.04));
         int[] still = posed(wall, turn, 0, Paint.CLAY, DUAL);
         int[] stillLinear = posed(wall, turn, 0, Paint.CLAY, Picture.Look.PLAIN);
-        int differing = 0;
-        for (int i = 0; i < still.length; i++) {
-            differing += hueDistance(still[i], stillLinear[i]) > 0.02 ? 1 : 0;
+        assertThat(different(still, stillLinear, 0, W))
+                .as("at rest both are the same")
+                .isLessThan(20);
+    }
+
+    /** Pixels of a row, left of the middle, that are not the empty picture's. */
+    private int covered(int[] pixels, int y) {
+        int[] empty = draw(Asset.of("e", Conventions.GLTF, List.of(), List.of(), List.of(), List.of()), Paint.CLAY);
+        int count = 0;
+        for (int x = 0; x < W / 2; x++) {
+            count += hueDistance(pixels[y * W + x], empty[y * W + x]) > 0.02
+                            || Math.abs((pixels[y * W + x] & 255) - (empty[y * W + x] & 255)) > 24
+                    ? 1
+                    : 0;
         }
-        assertThat(differing).as("at rest both are the same").isLessThan(20);
+        return count;
+    }
+
+    /** Smoothing after deformation leaves rest as it is (Mancewicz and others 2014) and takes the crease out of a pose. */
+    @Test
+    public void smoothingLeavesRestAloneAndWidensACollapsedPose() {
+        Asset wall = wall(false);
+        Picture.Look smooth = new Picture.Look(false, false, false, false, false, false, true);
+        double half = Math.toRadians(50);
+        Clip turn = moving(Channel.Path.ROTATION, 0, (float) Math.sin(half), 0, (float) Math.cos(half));
+        int[] plain = posed(wall, turn, 0, Paint.CLAY, Picture.Look.PLAIN);
+        assertThat(different(plain, posed(wall, turn, 0, Paint.CLAY, smooth), 0, W))
+                .isLessThan(20);
+        int y = H / 2 + 24;
+        assertThat(covered(posed(wall, turn, 1, Paint.CLAY, smooth), y))
+                .isGreaterThan(covered(posed(wall, turn, 1, Paint.CLAY, Picture.Look.PLAIN), y) + 3);
     }
 
     @Test
@@ -370,17 +406,42 @@ public class RendererTest {
         return count;
     }
 
+    /** Every pair of joints of the pilot that any vertex shares. */
     @Test
     public void jointsThatShareAVertexNeverGetTheSameColour() {
-        Asset wall = wall(false);
-        Primitive p = wall.meshes().getFirst().primitives().getFirst();
-        float[] tints = JointTints.of(wall, 0).paint(p);
-        assertThat(new float[] {tints[0], tints[1], tints[2]})
-                .isNotEqualTo(new float[] {tints[45], tints[46], tints[47]});
-        for (int i = 0; i < tints.length; i++) {
-            assertThat(tints[i]).isBetween(0f, 1f);
+        Asset pilot = org.cleanmarrow.demo.pilot.FerryPilot.asset();
+        int m = pilot.findMesh("pilot");
+        Primitive p = pilot.meshes().get(m).primitives().getFirst();
+        Influences rows = p.influences();
+        int joints = pilot.skins().get(pilot.skinOfMesh(m)).joints().length;
+        // Each joint's colour, from a mesh whose vertices follow one joint each.
+        Influences.Builder alone = new Influences.Builder(joints);
+        for (int j = 0; j < joints; j++) {
+            alone.add(j, 1);
+            alone.endRow();
         }
-        float[] bare = JointTints.of(wall, -1).paint(p);
+        float[] tints = JointTints.of(pilot, pilot.skinOfMesh(m))
+                .paint(Primitive.triangles(new int[0], new float[joints * 3], null, -1)
+                        .withInfluences(alone.build()));
+        int pairs = 0;
+        for (int v = 0; v < p.vertexCount(); v++) {
+            for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
+                for (int k = rows.offsets()[v]; k < i; k++) {
+                    int a = rows.joints()[i];
+                    int b = rows.joints()[k];
+                    if (a != b && rows.weights()[i] > 0 && rows.weights()[k] > 0) {
+                        pairs++;
+                        assertThat(Math.abs(tints[a * 3] - tints[b * 3])
+                                        + Math.abs(tints[a * 3 + 1] - tints[b * 3 + 1])
+                                        + Math.abs(tints[a * 3 + 2] - tints[b * 3 + 2]))
+                                .as("%d and %d", a, b)
+                                .isGreaterThan(0.04f);
+                    }
+                }
+            }
+        }
+        assertThat(pairs).isGreaterThan(10_000);
+        float[] bare = JointTints.of(pilot, -1).paint(p);
         assertThat(bare[0]).isEqualTo(0x8B / 255f);
     }
 }
