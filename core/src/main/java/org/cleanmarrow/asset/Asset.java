@@ -18,6 +18,7 @@ import org.cleanmarrow.convention.Conventions;
  * @param name       what the source is called, without folder and ending
  * @param scene      index of the scene that is shown, or -1 when the file has none
  * @param cameras    carried word for word
+ * @param attached   things of further kinds that stand at nodes
  * @param carried    what the document says beyond this model
  * @param notes      what reading had to leave out or guess, one sentence each
  */
@@ -34,6 +35,7 @@ public record Asset(
         List<Clip> clips,
         List<Scene> scenes,
         int scene,
+        List<Attached> attached,
         Carried carried,
         List<String> notes) {
 
@@ -47,6 +49,7 @@ public record Asset(
         cameras = List.copyOf(cameras);
         clips = List.copyOf(clips);
         scenes = List.copyOf(scenes);
+        attached = List.copyOf(attached);
         notes = List.copyOf(notes);
     }
 
@@ -74,6 +77,7 @@ public record Asset(
                 clips,
                 List.of(new Scene("", roots, Carried.NONE)),
                 0,
+                List.of(),
                 Carried.NONE,
                 List.of());
     }
@@ -248,6 +252,28 @@ public record Asset(
         return with(p -> p.scenes = changed);
     }
 
+    public Asset withAttached(List<Attached> changed) {
+        return with(p -> p.attached = changed);
+    }
+
+    public Asset mapAttached(UnaryOperator<Attached> change) {
+        return attached.isEmpty()
+                ? this
+                : withAttached(attached.stream().map(change).toList());
+    }
+
+    public Asset withCameras(List<Carried> changed) {
+        return with(p -> p.cameras = changed);
+    }
+
+    /** @param shown index of the scene that is shown, or -1 */
+    public Asset withScenes(List<Scene> changed, int shown) {
+        return with(p -> {
+            p.scenes = changed;
+            p.scene = shown;
+        });
+    }
+
     public Asset withConventions(Conventions changed) {
         return with(p -> p.conventions = changed);
     }
@@ -264,6 +290,84 @@ public record Asset(
         return with(p -> p.notes = changed);
     }
 
+    /** The asset without some nodes, and without their channels. They must bear no weight and have no children that stay. */
+    public Asset without(BitSet gone) {
+        BitSet kept = new BitSet();
+        kept.set(0, nodes.size());
+        kept.andNot(gone);
+        return renumbered(Renumbering.NONE.keeping(Renumbering.Kind.NODE, kept, nodes.size()));
+    }
+
+    /** All that is listed under new numbers, with all that refers to it: the only place that follows references. */
+    public Asset renumbered(Renumbering numbers) {
+        boolean placed = numbers.changes(Renumbering.Kind.NODE);
+        Asset followed = placed ? withJointPositions(numbers) : this;
+        return followed.with(p -> {
+            boolean nodesChange = placed
+                    || numbers.changes(Renumbering.Kind.MESH)
+                    || numbers.changes(Renumbering.Kind.SKIN)
+                    || numbers.changes(Renumbering.Kind.CAMERA);
+            p.nodes = all(numbers, Renumbering.Kind.NODE, p.nodes, nodesChange);
+            p.skins = all(numbers, Renumbering.Kind.SKIN, p.skins, placed);
+            p.meshes = all(numbers, Renumbering.Kind.MESH, p.meshes, numbers.changes(Renumbering.Kind.MATERIAL));
+            boolean texturesChange = numbers.changes(Renumbering.Kind.TEXTURE);
+            p.materials = all(numbers, Renumbering.Kind.MATERIAL, materials, texturesChange);
+            p.textures = all(numbers, Renumbering.Kind.TEXTURE, textures, numbers.changes(Renumbering.Kind.IMAGE));
+            p.images = numbers.list(Renumbering.Kind.IMAGE, images);
+            p.cameras = numbers.list(Renumbering.Kind.CAMERA, cameras);
+            if (placed) {
+                p.clips = clips.stream().map(c -> c.renumbered(numbers)).toList();
+                p.scenes = scenes.stream().map(s -> s.renumbered(numbers)).toList();
+            }
+            // With its node a thing goes too.
+            p.attached = attached.stream()
+                    .filter(a -> numbers.of(Renumbering.Kind.NODE, a.node()) >= 0)
+                    .map(a -> a.renumbered(numbers))
+                    .toList();
+        });
+    }
+
+    private static <T extends Refers<T>> List<T> all(
+            Renumbering numbers, Renumbering.Kind kind, List<T> things, boolean change) {
+        List<T> kept = numbers.list(kind, things);
+        return change ? kept.stream().map(t -> t.renumbered(numbers)).toList() : kept;
+    }
+
+    /**
+     * Influences follow the joints that stay in their skin. A mesh that two skins move, which do not lose the same, becomes
+     * two.
+     */
+    private Asset withJointPositions(Renumbering numbers) {
+        List<Mesh> changed = new ArrayList<>(meshes);
+        List<Node> standing = new ArrayList<>(nodes);
+        Map<Integer, Map<List<Integer>, Integer>> done = new HashMap<>();
+        for (int n = 0; n < standing.size(); n++) {
+            Node node = standing.get(n);
+            if (node.mesh() < 0 || node.skin() < 0 || !meshes.get(node.mesh()).skinned()) {
+                continue;
+            }
+            int[] positions = skins.get(node.skin()).positions(numbers);
+            Map<List<Integer>, Integer> ofMesh = done.computeIfAbsent(node.mesh(), m -> new HashMap<>());
+            List<Integer> key = Arrays.stream(positions).boxed().toList();
+            Integer there = ofMesh.get(key);
+            if (there == null) {
+                Mesh mesh = meshes.get(node.mesh());
+                Mesh moved = Renumbering.isCounting(positions) ? mesh : mesh.withJoints(positions);
+                there = ofMesh.isEmpty() ? node.mesh() : changed.size();
+                if (there == changed.size()) {
+                    changed.add(moved);
+                } else {
+                    changed.set(there, moved);
+                }
+                ofMesh.put(key, there);
+            }
+            if (there != node.mesh()) {
+                standing.set(n, node.withMesh(there, node.skin()));
+            }
+        }
+        return withMeshes(changed).withNodes(standing);
+    }
+
     private Asset with(Consumer<Parts> change) {
         Parts parts = new Parts(this);
         change.accept(parts);
@@ -272,7 +376,6 @@ public record Asset(
 
     /** What an asset is made of while a copy is made. */
     private static final class Parts {
-        private final Asset of;
         private String name;
         private Conventions conventions;
         private List<Node> nodes;
@@ -281,13 +384,15 @@ public record Asset(
         private List<Material> materials;
         private List<Texture> textures;
         private List<Image> images;
+        private List<Carried> cameras;
         private List<Clip> clips;
         private List<Scene> scenes;
+        private int scene;
+        private List<Attached> attached;
         private Carried carried;
         private List<String> notes;
 
         Parts(Asset of) {
-            this.of = of;
             name = of.name;
             conventions = of.conventions;
             nodes = of.nodes;
@@ -296,8 +401,11 @@ public record Asset(
             materials = of.materials;
             textures = of.textures;
             images = of.images;
+            cameras = of.cameras;
             clips = of.clips;
             scenes = of.scenes;
+            scene = of.scene;
+            attached = of.attached;
             carried = of.carried;
             notes = of.notes;
         }
@@ -312,10 +420,11 @@ public record Asset(
                     materials,
                     textures,
                     images,
-                    of.cameras,
+                    cameras,
                     clips,
                     scenes,
-                    of.scene,
+                    scene,
+                    attached,
                     carried,
                     notes);
         }

@@ -6,7 +6,7 @@ package org.cleanmarrow.asset;
  * @param node   index, or -1 where the file names none: such a channel moves nothing here
  * @param target what the channel moved, in words, where {@code node} is -1 and the file says so; otherwise empty
  */
-public record Channel(int node, Path path, Sampler sampler, String target, Carried carried) {
+public record Channel(int node, Path path, Sampler sampler, String target, Carried carried) implements Refers<Channel> {
     public enum Path {
         TRANSLATION,
         ROTATION,
@@ -14,6 +14,11 @@ public record Channel(int node, Path path, Sampler sampler, String target, Carri
         WEIGHTS,
         /** Animated by an extension that is carried, not understood. */
         POINTER
+    }
+
+    @Override
+    public Channel renumbered(Renumbering numbers) {
+        return withNode(numbers.of(Renumbering.Kind.NODE, node));
     }
 
     public Channel withNode(int newNode) {

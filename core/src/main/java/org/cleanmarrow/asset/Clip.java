@@ -12,7 +12,8 @@ import java.util.TreeSet;
  * @param ships           false where it is left behind when the asset is delivered
  */
 public record Clip(
-        String name, List<Channel> channels, double framesPerSecond, boolean loop, boolean ships, Carried carried) {
+        String name, List<Channel> channels, double framesPerSecond, boolean loop, boolean ships, Carried carried)
+        implements Refers<Clip> {
     /** Rates in use in the trade, the commonest first (common practice). */
     private static final double[] RATES = {30, 24, 60, 25, 48, 50, 120, 100, 15, 12, 90, 240, 30000 / 1001.0};
 
@@ -69,6 +70,15 @@ public record Clip(
             }
         }
         return times;
+    }
+
+    /** Channels of nodes that go are left out. */
+    @Override
+    public Clip renumbered(Renumbering numbers) {
+        return withChannels(channels.stream()
+                .filter(c -> c.node() < 0 || numbers.of(Renumbering.Kind.NODE, c.node()) >= 0)
+                .map(c -> c.renumbered(numbers))
+                .toList());
     }
 
     public Clip withChannels(List<Channel> changed) {

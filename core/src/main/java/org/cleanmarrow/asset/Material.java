@@ -7,7 +7,14 @@ package org.cleanmarrow.asset;
  * @param texture     index of the base colour texture, or -1
  * @param doubleSided back faces are drawn too
  */
-public record Material(String name, float[] baseColour, int texture, boolean doubleSided, Carried carried) {
+public record Material(String name, float[] baseColour, int texture, boolean doubleSided, Carried carried)
+        implements Refers<Material> {
+    @Override
+    public Material renumbered(Renumbering numbers) {
+        return new Material(
+                name, baseColour, numbers.of(Renumbering.Kind.TEXTURE, texture), doubleSided, carried);
+    }
+
     public Material withName(String newName) {
         return new Material(newName, baseColour, texture, doubleSided, carried);
     }

@@ -1,6 +1,8 @@
 package org.cleanmarrow.asset;
 
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 
 /**
  * A named set of primitives that share morph weights.
@@ -12,10 +14,33 @@ import java.util.List;
  * @param targetNames names of the morph targets; empty where the file had none
  */
 public record Mesh(
-        String name, List<Primitive> primitives, float[] weights, List<String> targetNames, Carried carried) {
+        String name, List<Primitive> primitives, float[] weights, List<String> targetNames, Carried carried)
+        implements Refers<Mesh> {
 
     public static Mesh of(String name, Primitive... primitives) {
         return new Mesh(name, List.of(primitives), null, List.of(), Carried.NONE);
+    }
+
+    @Override
+    public Mesh renumbered(Renumbering numbers) {
+        List<Primitive> changed =
+                primitives.stream().map(p -> p.renumbered(numbers)).toList();
+        boolean same = true;
+        for (int p = 0; p < changed.size(); p++) {
+            same &= changed.get(p) == primitives.get(p);
+        }
+        return same ? this : withPrimitives(changed);
+    }
+
+    /** With the same weights under other positions of joints in the skin, -1 for those that go. */
+    public Mesh withJoints(int[] positions) {
+        Map<Influences, Influences> done = new IdentityHashMap<>();
+        return withPrimitives(primitives.stream()
+                .map(p -> p.influences() == null
+                        ? p
+                        : p.withRenumbered(
+                                done.computeIfAbsent(p.influences(), rows -> rows.renumbered(positions))))
+                .toList());
     }
 
     public int vertexCount() {

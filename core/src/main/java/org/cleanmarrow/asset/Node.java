@@ -21,11 +21,28 @@ public record Node(
         int camera,
         float[] weights,
         boolean ships,
-        Carried carried) {
+        Carried carried)
+        implements Refers<Node> {
 
     /** A plain node without mesh, skin or camera. */
     public static Node group(String name, Local local, int... children) {
         return new Node(name, local, children, -1, -1, -1, null, true, Carried.NONE);
+    }
+
+    @Override
+    public Node renumbered(Renumbering numbers) {
+        int stands = numbers.of(Renumbering.Kind.MESH, mesh);
+        boolean bare = mesh >= 0 && stands < 0;
+        return new Node(
+                name,
+                local,
+                numbers.of(Renumbering.Kind.NODE, children),
+                stands,
+                bare ? -1 : numbers.of(Renumbering.Kind.SKIN, skin),
+                numbers.of(Renumbering.Kind.CAMERA, camera),
+                bare ? null : weights,
+                ships,
+                carried);
     }
 
     public Node withName(String newName) {

@@ -30,7 +30,8 @@ public record Primitive(
         List<MorphTarget> targets,
         int material,
         Layout layout,
-        Carried carried) {
+        Carried carried)
+        implements Refers<Primitive> {
 
     /** The drawing modes of glTF 2.0 in their numbering. */
     public enum Mode {
@@ -130,6 +131,12 @@ public record Primitive(
     public Primitive withRenumbered(Influences changed) {
         return new Primitive(
                 mode, indices, positions, normals, tangents, attributes, changed, targets, material, layout, carried);
+    }
+
+    @Override
+    public Primitive renumbered(Renumbering numbers) {
+        int painted = numbers.of(Renumbering.Kind.MATERIAL, material);
+        return painted == material ? this : withMaterial(painted);
     }
 
     public Primitive withMaterial(int changed) {

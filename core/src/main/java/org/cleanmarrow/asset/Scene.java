@@ -5,4 +5,9 @@ package org.cleanmarrow.asset;
  *
  * @param roots node indices
  */
-public record Scene(String name, int[] roots, Carried carried) {}
+public record Scene(String name, int[] roots, Carried carried) implements Refers<Scene> {
+    @Override
+    public Scene renumbered(Renumbering numbers) {
+        return new Scene(name, numbers.of(Renumbering.Kind.NODE, roots), carried);
+    }
+}

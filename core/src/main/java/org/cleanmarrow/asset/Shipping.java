@@ -24,12 +24,15 @@ public final class Shipping {
             emptied.add(node.ships() ? node : emptied(node));
         }
         Asset shown = asset.withNodes(emptied)
+                .withAttached(asset.attached().stream()
+                        .filter(a -> asset.nodes().get(a.node()).ships())
+                        .toList())
                 .withClips(asset.clips().stream().filter(Clip::ships).toList());
         BitSet kept = kept(asset, shown);
         BitSet gone = new BitSet();
         gone.set(0, asset.nodes().size());
         gone.andNot(kept);
-        return withoutEmptied(Unused.removed(NodeRemoval.of(skinsInUse(shown, gone), gone)), shown);
+        return withoutEmptied(Unused.removed(skinsInUse(shown, gone).without(gone)), shown);
     }
 
     /** A clip whose parts all stay behind moves nothing; without a channel it could not even be written. */

@@ -30,7 +30,7 @@ public final class Skeletons {
         return false;
     }
 
-    /** Nodes that move at least one vertex through a skin. */
+    /** Nodes that move at least one vertex through a skin, and joints that something is attached to. */
     public static BitSet bearing(Asset asset) {
         BitSet bearing = new BitSet();
         for (Node node : asset.nodes()) {
@@ -44,6 +44,12 @@ public final class Skeletons {
                         bearing.set(joints[joint]);
                     }
                 }
+            }
+        }
+        boolean[] joint = asset.attached().isEmpty() ? null : asset.jointFlags();
+        for (Attached thing : asset.attached()) {
+            if (joint[thing.node()]) {
+                bearing.set(thing.node());
             }
         }
         return bearing;

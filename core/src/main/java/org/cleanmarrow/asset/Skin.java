@@ -9,7 +9,32 @@ import org.joml.Matrix4d;
  * @param inverseBinds 16 a joint by column; null: all identity
  * @param skeleton     node index of the skeleton's top, or -1
  */
-public record Skin(String name, int[] joints, float[] inverseBinds, int skeleton, Carried carried) {
+public record Skin(String name, int[] joints, float[] inverseBinds, int skeleton, Carried carried)
+        implements Refers<Skin> {
+
+    /** New positions in {@link #joints} of those that stay, -1 for the others. */
+    public int[] positions(Renumbering numbers) {
+        int[] out = new int[joints.length];
+        int next = 0;
+        for (int j = 0; j < joints.length; j++) {
+            out[j] = numbers.of(Renumbering.Kind.NODE, joints[j]) < 0 ? -1 : next++;
+        }
+        return out;
+    }
+
+    /** Joints that go take their binds along. */
+    @Override
+    public Skin renumbered(Renumbering numbers) {
+        int[] kept = numbers.of(Renumbering.Kind.NODE, joints);
+        float[] binds = inverseBinds == null ? null : new float[kept.length * 16];
+        int[] positions = positions(numbers);
+        for (int j = 0; binds != null && j < joints.length; j++) {
+            if (positions[j] >= 0) {
+                System.arraycopy(inverseBinds, j * 16, binds, positions[j] * 16, 16);
+            }
+        }
+        return with(kept, binds, numbers.of(Renumbering.Kind.NODE, skeleton));
+    }
 
     /** Inverse bind matrix of the joint at a position in {@link #joints}. */
     public Matrix4d inverseBind(int joint) {

@@ -5,4 +5,9 @@ package org.cleanmarrow.asset;
  *
  * @param image index, or -1
  */
-public record Texture(String name, int image, Carried carried) {}
+public record Texture(String name, int image, Carried carried) implements Refers<Texture> {
+    @Override
+    public Texture renumbered(Renumbering numbers) {
+        return new Texture(name, numbers.of(Renumbering.Kind.IMAGE, image), carried);
+    }
+}

@@ -10,12 +10,14 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Attached;
 import org.cleanmarrow.asset.Carried;
 import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Material;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.asset.Renumbering;
 import org.cleanmarrow.asset.Scene;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.asset.Texture;
@@ -40,6 +42,9 @@ public final class Join {
     private final List<Node> nodes;
     private final int[] place;
     private final int[] skinPlace;
+    /** The second's numbers behind the first's; nodes have their {@link #place}. */
+    private final Renumbering behind;
+
     private final List<Integer> tops = new ArrayList<>();
     private final Set<String> missing = new LinkedHashSet<>();
     private int matched;
@@ -58,6 +63,15 @@ public final class Join {
             boolean used = other.nodes().stream().anyMatch(n -> n.skin() == skin && n.mesh() >= 0);
             skinPlace[s] = used || base.skins().isEmpty() ? next++ : -1;
         }
+        int[] noCamera = new int[other.cameras().size()];
+        Arrays.fill(noCamera, -1);
+        behind = Renumbering.NONE
+                .behind(Renumbering.Kind.MESH, other.meshes().size(), base.meshes().size())
+                .behind(Renumbering.Kind.MATERIAL, other.materials().size(), base.materials().size())
+                .behind(Renumbering.Kind.TEXTURE, other.textures().size(), base.textures().size())
+                .behind(Renumbering.Kind.IMAGE, other.images().size(), base.images().size())
+                .with(Renumbering.Kind.SKIN, skinPlace)
+                .with(Renumbering.Kind.CAMERA, noCamera);
     }
 
     /**
@@ -72,14 +86,14 @@ public final class Join {
 
     private Asset run() {
         placeNodes();
-        int firstMaterial = base.materials().size();
         List<Mesh> meshes = new ArrayList<>(base.meshes());
-        other.meshes().forEach(m -> meshes.add(shifted(m, firstMaterial)));
+        other.meshes().forEach(m -> meshes.add(m.renumbered(behind)));
         List<Skin> skins = skins();
         Asset joined = base.withNodes(nodes)
                 .withMeshes(meshes)
                 .withSkins(skins)
                 .withClips(clips())
+                .withAttached(attached())
                 .withScenes(scenes());
         return withPictures(joined).withNotes(notes());
     }
@@ -165,8 +179,13 @@ public final class Join {
     private BitSet needed(boolean[] joint) {
         BitSet needed = new BitSet();
         boolean bare = base.skins().isEmpty();
+        BitSet carries = new BitSet();
+        other.attached().forEach(a -> carries.set(a.node()));
         for (int n = 0; n < joint.length; n++) {
             Node node = other.nodes().get(n);
+            if (carries.get(n)) {
+                needed.set(n);
+            }
             if (node.mesh() >= 0) {
                 needed.set(n);
                 if (node.skin() >= 0) {
@@ -189,16 +208,7 @@ public final class Join {
     }
 
     private Node added(Node node) {
-        int mesh = node.mesh() < 0 ? -1 : node.mesh() + base.meshes().size();
-        int skin = node.skin() < 0 ? -1 : skinPlace[node.skin()];
-        return new Node(
-                node.name(), node.local(), new int[0], mesh, skin, -1, node.weights(), node.ships(), node.carried());
-    }
-
-    private static Mesh shifted(Mesh mesh, int firstMaterial) {
-        return mesh.withPrimitives(mesh.primitives().stream()
-                .map(p -> p.material() < 0 ? p : p.withMaterial(p.material() + firstMaterial))
-                .toList());
+        return node.withChildren().renumbered(behind);
     }
 
     /** The first's skins and those of the second that move a mesh. */
@@ -206,13 +216,17 @@ public final class Join {
         List<Skin> skins = new ArrayList<>(base.skins());
         for (int s = 0; s < skinPlace.length; s++) {
             if (skinPlace[s] >= 0) {
-                Skin skin = other.skins().get(s);
-                int[] joints = Arrays.stream(skin.joints()).map(j -> place[j]).toArray();
-                int top = skin.skeleton() < 0 ? -1 : place[skin.skeleton()];
-                skins.add(skin.with(joints, skin.inverseBinds(), top));
+                skins.add(other.skins().get(s).renumbered(behind.with(Renumbering.Kind.NODE, place)));
             }
         }
         return skins;
+    }
+
+    private List<Attached> attached() {
+        List<Attached> out = new ArrayList<>(base.attached());
+        Renumbering placed = behind.with(Renumbering.Kind.NODE, place);
+        other.attached().forEach(a -> out.add(a.renumbered(placed)));
+        return out;
     }
 
     private List<Clip> clips() {
@@ -265,15 +279,15 @@ public final class Join {
     private Asset withPictures(Asset joined) {
         List<Material> materials = new ArrayList<>(base.materials());
         for (Material m : other.materials()) {
-            int texture = m.texture() < 0 ? -1 : m.texture() + base.textures().size();
+            Material placed = m.renumbered(behind);
             // What an extension of the second says of textures counts them from its own first one.
             Carried carried = base.textures().isEmpty() ? m.carried() : Carried.NONE;
-            materials.add(new Material(m.name(), m.baseColour(), texture, m.doubleSided(), carried));
+            materials.add(new Material(m.name(), m.baseColour(), placed.texture(), m.doubleSided(), carried));
         }
         List<Texture> textures = new ArrayList<>(base.textures());
         other.textures()
-                .forEach(t -> textures.add(new Texture(
-                        t.name(), t.image() < 0 ? -1 : t.image() + base.images().size(), Carried.NONE)));
+                .forEach(t -> textures.add(
+                        new Texture(t.name(), t.renumbered(behind).image(), Carried.NONE)));
         var images = new ArrayList<>(base.images());
         images.addAll(other.images());
         return joined.withPictures(materials, textures, images);

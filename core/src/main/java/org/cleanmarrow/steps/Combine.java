@@ -10,7 +10,6 @@ import org.cleanmarrow.asset.Carried;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.NodeRemoval;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.asset.Unused;
@@ -122,7 +121,7 @@ public record Combine(
             nodes.set(
                     home, nodes.get(home).withName(name).withMesh(meshes.size() - 1, skinned ? skins.size() - 1 : -1));
             Asset out = asset.withNodes(nodes).withMeshes(meshes).withSkins(skins);
-            out = Unused.removed(NodeRemoval.of(out, emptied(out, home)));
+            out = Unused.removed(out.without(emptied(out, home)));
             return Change.of(out).count("parts combined", chosen.size()).count("primitives now", merged.size());
         }
 
@@ -130,10 +129,13 @@ public record Combine(
         private BitSet emptied(Asset out, int home) {
             boolean[] joint = out.jointFlags();
             BitSet gone = new BitSet();
+            BitSet carries = new BitSet();
+            asset.attached().forEach(a -> carries.set(a.node()));
             for (int n : chosen) {
                 Node node = out.nodes().get(n);
                 boolean bare = node.children().length == 0
                         && node.camera() < 0
+                        && !carries.get(n)
                         && node.carried().isEmpty();
                 if (n != home && bare && !joint[n]) {
                     gone.set(n);

@@ -89,6 +89,7 @@ public record Convert(
                 .withNodes(nodes)
                 .withMeshes(meshes)
                 .withSkins(skins)
+                .mapAttached(a -> a.moved(s))
                 .withClips(Channels.rewritten(from, maps));
     }
 

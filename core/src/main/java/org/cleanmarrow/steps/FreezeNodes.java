@@ -2,18 +2,15 @@ package org.cleanmarrow.steps;
 
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Sampler;
 import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.geometry.ShapeMap;
+import org.cleanmarrow.geometry.Reframed;
 import org.cleanmarrow.pose.Keys;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Change;
@@ -74,14 +71,7 @@ public record FreezeNodes() implements Step {
         private final Matrix3d[] fold;
         private final Node[] nodes;
         private final NodeMap[] maps;
-        private final List<Mesh> meshes;
-        private final Map<MeshFold, Integer> meshOf = new HashMap<>();
-        private final boolean[] meshTaken;
         private long changedNodes;
-        private long copies;
-
-        /** One mesh under one transform; uses that need the same share the result. */
-        private record MeshFold(int mesh, Matrix4d by) {}
 
         Freezing(Asset asset) {
             this.asset = asset;
@@ -95,8 +85,6 @@ public record FreezeNodes() implements Step {
             fold = new Matrix3d[count];
             nodes = asset.nodes().toArray(Node[]::new);
             maps = new NodeMap[count];
-            meshes = new ArrayList<>(asset.meshes());
-            meshTaken = new boolean[meshes.size()];
         }
 
         void fold() throws Refused {
@@ -108,17 +96,17 @@ public record FreezeNodes() implements Step {
 
         Change run() throws Refused {
             fold();
-            List<Skin> skins = skins();
+            Matrix4d[] data = new Matrix4d[nodes.length];
+            List<Skin> skins = skins(data);
+            Matrix4d[] folds = new Matrix4d[nodes.length];
             for (int n = 0; n < nodes.length; n++) {
-                Node node = nodes[n];
-                if (node.mesh() >= 0 && node.skin() < 0) {
-                    nodes[n] = node.withMesh(moved(node.mesh(), new Matrix4d().set3x3(fold[n])), -1);
-                }
+                folds[n] = new Matrix4d().set3x3(fold[n]);
+                data[n] = nodes[n].skin() < 0 ? folds[n] : data[n];
             }
-            Asset out = asset.withNodes(Arrays.asList(nodes))
-                    .withMeshes(meshes)
+            Asset out = Reframed.of(asset.withNodes(Arrays.asList(nodes)), data, folds)
                     .withSkins(skins)
                     .withClips(Channels.rewritten(asset, maps));
+            int copies = out.meshes().size() - asset.meshes().size();
             Change change = Change.of(out).count("nodes frozen", changedNodes);
             return copies == 0 ? change : change.count("meshes copied for their own fold", copies);
         }
@@ -309,42 +297,19 @@ public record FreezeNodes() implements Step {
             }
         }
 
-        /** The number of a mesh with its data moved; made once for each transform. */
-        private int moved(int mesh, Matrix4d by) {
-            MeshFold key = new MeshFold(mesh, by);
-            Integer known = meshOf.get(key);
-            if (known != null) {
-                return known;
-            }
-            boolean same = by.equals(new Matrix4d(), 1e-9);
-            Mesh result = same
-                    ? asset.meshes().get(mesh)
-                    : new ShapeMap(by).apply(asset.meshes().get(mesh));
-            int number = mesh;
-            if (meshTaken[mesh]) {
-                number = meshes.size();
-                meshes.add(result.withName(result.name() + "_" + number));
-                copies++;
-            } else {
-                meshes.set(mesh, result);
-                meshTaken[mesh] = true;
-            }
-            meshOf.put(key, number);
-            return number;
-        }
-
-        private List<Skin> skins() {
+        /** @param data by what the vertices of each skinned node are moved; filled in */
+        private List<Skin> skins(Matrix4d[] data) {
             Matrix4d[] world = new Rig(asset).rest().world();
             List<Skin> out = new ArrayList<>();
             for (int s = 0; s < asset.skins().size(); s++) {
                 Skin skin = asset.skins().get(s);
-                Matrix4d data = dataTransform(skin, world);
+                Matrix4d placed = dataTransform(skin, world);
                 boolean anyFold = Arrays.stream(skin.joints()).anyMatch(j -> !isUnit(fold[j]));
-                if (!anyFold && data.equals(new Matrix4d(), 1e-6)) {
+                if (!anyFold && placed.equals(new Matrix4d(), 1e-6)) {
                     out.add(skin);
                     continue;
                 }
-                Matrix4d back = data.invert(new Matrix4d());
+                Matrix4d back = placed.invert(new Matrix4d());
                 Matrix4d[] binds = new Matrix4d[skin.joints().length];
                 for (int j = 0; j < binds.length; j++) {
                     binds[j] = new Matrix4d()
@@ -355,7 +320,7 @@ public record FreezeNodes() implements Step {
                 out.add(skin.with(skin.joints(), Skin.pack(binds), skin.skeleton()));
                 for (int n = 0; n < nodes.length; n++) {
                     if (nodes[n].skin() == s && nodes[n].mesh() >= 0) {
-                        nodes[n] = nodes[n].withMesh(moved(asset.nodes().get(n).mesh(), data), s);
+                        data[n] = placed;
                     }
                 }
             }

@@ -164,15 +164,7 @@ public record MatchSkeleton(
         for (int m = 0; m < meshes.size(); m++) {
             int s = asset.skinOfMesh(m);
             if (s >= 0 && skins.get(s) != asset.skins().get(s)) {
-                meshes.set(
-                        m,
-                        meshes.get(m)
-                                .withPrimitives(meshes.get(m).primitives().stream()
-                                        .map(p -> p.influences() == null
-                                                ? p
-                                                : p.withRenumbered(
-                                                        p.influences().renumbered(number[s])))
-                                        .toList()));
+                meshes.set(m, meshes.get(m).withJoints(number[s]));
             }
         }
         return asset.withNodes(nodes).withSkins(skins).withMeshes(meshes);

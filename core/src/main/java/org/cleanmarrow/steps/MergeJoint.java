@@ -7,7 +7,6 @@ import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.NodeRemoval;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.step.Change;
@@ -29,7 +28,8 @@ public record MergeJoint(@Parameter(says = "the joint") String joint) implements
             throw new Refused("merge.no.parent", asset.nodeRef(n));
         }
         Node node = asset.nodes().get(n);
-        if (node.mesh() >= 0 || node.camera() >= 0) {
+        boolean carries = asset.attached().stream().anyMatch(a -> a.node() == n);
+        if (node.mesh() >= 0 || node.camera() >= 0 || carries) {
             throw new Refused("merge.carries", asset.nodeRef(n));
         }
         List<Mesh> meshes = new ArrayList<>(asset.meshes());
@@ -65,7 +65,7 @@ public record MergeJoint(@Parameter(says = "the joint") String joint) implements
         }
         BitSet gone = new BitSet();
         gone.set(n);
-        Asset out = NodeRemoval.of(rehang.done(work).withMeshes(meshes), gone);
+        Asset out = rehang.done(work).withMeshes(meshes).without(gone);
         return Change.of(out)
                 .count("joints merged", 1)
                 .count("vertices that follow the joint above now", moved)

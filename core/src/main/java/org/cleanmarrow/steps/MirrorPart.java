@@ -12,7 +12,6 @@ import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.geometry.ShapeMap;
@@ -103,10 +102,7 @@ public record MirrorPart(
         }
         Matrix4d data =
                 bound.invert(new Matrix4d()).mul(new Matrix4d().set3x3(mirror)).mul(bound);
-        Mesh mesh = new ShapeMap(data).apply(asset.meshes().get(node.mesh()));
-        mesh = mesh.withPrimitives(mesh.primitives().stream()
-                .map(p -> p.influences() == null ? p : renumbered(p, number))
-                .toList());
+        Mesh mesh = new ShapeMap(data).apply(asset.meshes().get(node.mesh())).withJoints(number);
         List<Mesh> meshes = new ArrayList<>(asset.meshes());
         meshes.add(named(mesh, node, name));
         List<Skin> skins = new ArrayList<>(asset.skins());
@@ -127,10 +123,6 @@ public record MirrorPart(
                 .filter(j -> twins[j] != skin.joints()[j])
                 .count();
         return Change.of(out).count("parts mirrored", 1).count("joints with a twin on the other side", swapped);
-    }
-
-    private static Primitive renumbered(Primitive p, int[] number) {
-        return p.withRenumbered(p.influences().renumbered(number));
     }
 
     /** For each joint of a skin the node of the other side, or itself where its name says no side. */

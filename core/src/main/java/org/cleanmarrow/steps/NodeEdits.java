@@ -4,9 +4,8 @@ import java.util.ArrayList;
 import java.util.List;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.geometry.ShapeMap;
+import org.cleanmarrow.geometry.Reframed;
 import org.joml.Matrix4d;
 
 /** Changes of nodes and of the meshes at them that are collected and then made together, keys and all. */
@@ -14,13 +13,13 @@ final class NodeEdits {
     private final Asset asset;
     private final NodeMap[] maps;
     private final List<Node> nodes;
-    private final List<Mesh> meshes;
+    private final Matrix4d[] shapes;
 
     NodeEdits(Asset asset) {
         this.asset = asset;
         maps = new NodeMap[asset.nodes().size()];
         nodes = new ArrayList<>(asset.nodes());
-        meshes = new ArrayList<>(asset.meshes());
+        shapes = new Matrix4d[maps.length];
     }
 
     /** Changes a node's transform at rest and in every key. */
@@ -40,21 +39,12 @@ final class NodeEdits {
         nodes.set(n, nodes.get(n).withLocal(local));
     }
 
-    /** Moves the data of the mesh at a node; a mesh that stands elsewhere too is copied first. */
+    /** Moves what stands at a node within its axes: the data of its mesh, and what is attached. */
     void shape(int n, Matrix4d by) {
-        Node node = nodes.get(n);
-        Mesh moved = new ShapeMap(by).apply(meshes.get(node.mesh()));
-        boolean shared =
-                nodes.stream().filter(other -> other.mesh() == node.mesh()).count() > 1;
-        if (shared) {
-            nodes.set(n, node.withMesh(meshes.size(), node.skin()));
-            meshes.add(moved.withName(moved.name() + "_" + meshes.size()));
-        } else {
-            meshes.set(node.mesh(), moved);
-        }
+        shapes[n] = by;
     }
 
     Asset done() {
-        return asset.withNodes(nodes).withMeshes(meshes).withClips(Channels.rewritten(asset, maps));
+        return Reframed.of(asset.withNodes(nodes), shapes, shapes).withClips(Channels.rewritten(asset, maps));
     }
 }

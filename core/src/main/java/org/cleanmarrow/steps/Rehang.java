@@ -19,7 +19,7 @@ import org.cleanmarrow.asset.Scene;
 import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.geometry.Box;
-import org.cleanmarrow.geometry.ShapeMap;
+import org.cleanmarrow.geometry.Reframed;
 import org.cleanmarrow.pose.Baker;
 import org.cleanmarrow.pose.Keys;
 import org.cleanmarrow.pose.NodeMotion;
@@ -365,25 +365,15 @@ final class Rehang {
                 .toList();
     }
 
-    /** Meshes at nodes with other axes keep their place: their data are seen from the new ones. */
+    /** What stands at nodes with other axes keeps its place: its data are seen from the new ones. */
     private Asset shapes(Asset out) {
-        List<org.cleanmarrow.asset.Mesh> meshes = new ArrayList<>(out.meshes());
-        List<Node> nodes = new ArrayList<>(out.nodes());
-        for (int n = 0; n < nodes.size(); n++) {
-            Node node = nodes.get(n);
-            if (frames[n] == null || node.mesh() < 0 || node.skin() >= 0) {
-                continue;
-            }
-            var moved = new ShapeMap(frame(n).invert()).apply(out.meshes().get(node.mesh()));
-            long uses = nodes.stream().filter(x -> x.mesh() == node.mesh()).count();
-            if (uses > 1) {
-                nodes.set(n, node.withMesh(meshes.size(), -1));
-                meshes.add(moved.withName(moved.name() + "_" + meshes.size()));
-            } else {
-                meshes.set(node.mesh(), moved);
-            }
+        Matrix4d[] meshes = new Matrix4d[was.length];
+        Matrix4d[] things = new Matrix4d[was.length];
+        for (int n = 0; n < was.length; n++) {
+            things[n] = frames[n] == null ? null : frame(n).invert();
+            meshes[n] = out.nodes().get(n).skin() >= 0 ? null : things[n];
         }
-        return out.withMeshes(meshes).withNodes(nodes);
+        return Reframed.of(out, meshes, things);
     }
 
     private List<Scene> scenes() {

@@ -153,9 +153,7 @@ public record SetPivot(
         for (int child : node.children()) {
             edits.map(child, new NodeMap(new Matrix3d(), less, new Quaterniond(), new Quaterniond(), new Matrix3d()));
         }
-        if (node.mesh() >= 0) {
-            edits.shape(n, back);
-        }
+        edits.shape(n, back);
         boolean turns = asset.clips().stream()
                 .flatMap(c -> c.channels().stream())
                 .anyMatch(c -> c.node() == n && (c.path() == Channel.Path.ROTATION || c.path() == Channel.Path.SCALE));

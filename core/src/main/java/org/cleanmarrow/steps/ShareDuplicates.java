@@ -2,6 +2,7 @@ package org.cleanmarrow.steps;
 
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Duplicates;
+import org.cleanmarrow.asset.Renumbering;
 import org.cleanmarrow.asset.Unused;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Step;
@@ -14,17 +15,9 @@ public record ShareDuplicates() implements Step {
     @Override
     public Change apply(Asset asset, Work work) {
         int[] material = Duplicates.ofMaterials(asset);
-        Asset painted = asset.withMeshes(asset.meshes().stream()
-                .map(m -> m.withPrimitives(m.primitives().stream()
-                        .map(p -> p.material() < 0 || material[p.material()] == p.material()
-                                ? p
-                                : p.withMaterial(material[p.material()]))
-                        .toList()))
-                .toList());
+        Asset painted = asset.renumbered(Renumbering.NONE.sharing(Renumbering.Kind.MATERIAL, material));
         int[] mesh = Duplicates.ofMeshes(painted);
-        Asset shared = painted.withNodes(painted.nodes().stream()
-                .map(n -> n.mesh() < 0 ? n : n.withMesh(mesh[n.mesh()], n.skin()))
-                .toList());
+        Asset shared = painted.renumbered(Renumbering.NONE.sharing(Renumbering.Kind.MESH, mesh));
         long meshes = many(mesh);
         long materials = many(material);
         return Change.of(meshes + materials == 0 ? asset : Unused.removed(shared))

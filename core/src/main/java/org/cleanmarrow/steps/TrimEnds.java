@@ -2,7 +2,6 @@ package org.cleanmarrow.steps;
 
 import java.util.BitSet;
 import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.NodeRemoval;
 import org.cleanmarrow.asset.Skeletons;
 import org.cleanmarrow.step.Change;
 import org.cleanmarrow.step.Step;
@@ -23,7 +22,7 @@ public record TrimEnds() implements Step {
                 .flatMap(c -> c.channels().stream())
                 .filter(c -> c.node() >= 0 && idle.get(c.node()))
                 .count();
-        Asset without = NodeRemoval.of(asset, idle);
+        Asset without = asset.without(idle);
         // A clip needs at least one channel to exist in a file.
         Asset out = without.withClips(
                 without.clips().stream().filter(c -> !c.channels().isEmpty()).toList());

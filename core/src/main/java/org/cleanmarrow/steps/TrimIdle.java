@@ -7,7 +7,6 @@ import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.NodeRemoval;
 import org.cleanmarrow.asset.Skeletons;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.pose.Baker;
@@ -184,7 +183,7 @@ public record TrimIdle(
         if (gone.isEmpty()) {
             return Change.of(asset).count("joints removed", 0);
         }
-        Asset out = NodeRemoval.of(rehang.done(work), gone);
+        Asset out = rehang.done(work).without(gone);
         out = out.withClips(
                 out.clips().stream().filter(c -> !c.channels().isEmpty()).toList());
         Change change =

@@ -90,9 +90,7 @@ public record TurnAndFold(
         for (int child : node.children()) {
             edits.map(child, new NodeMap(within, new Vector3d(), left, new Quaterniond(), new Matrix3d()));
         }
-        if (node.mesh() >= 0) {
-            edits.shape(n, new Matrix4d().set3x3(within));
-        }
+        edits.shape(n, new Matrix4d().set3x3(within));
         return Change.of(edits.done()).count("parts turned", 1);
     }
 }

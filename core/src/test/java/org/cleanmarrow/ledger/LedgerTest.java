@@ -103,7 +103,7 @@ public class LedgerTest {
     private static final Map<String, String> ROLES =
             Map.of("leftUpperArm", "knee", "rightUpperArm", "j_4", "leftLowerArm", "j_5", "rightLowerArm", "j_6");
 
-    private static List<Step> oneOfEach() {
+    static List<Step> oneOfEach() {
         VertexSet set = chosen(RandomAssets.of(8));
         return List.of(
                 new DeclareConventions(Conventions.GLTF),

@@ -13,6 +13,7 @@ import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.geometry.Simplifier;
 import org.cleanmarrow.geometry.Subset;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.probe.Simplified;
@@ -59,6 +60,10 @@ public class SimplifiedPilotTest {
 
     /** Edges with one triangle alone, corners at one place counted as one. */
     private static long openEdges(Mesh mesh) {
+        return edges(mesh).values().stream().filter(n -> n == 1).count();
+    }
+
+    private static Map<List<List<Float>>, Integer> edges(Mesh mesh) {
         Map<List<List<Float>>, Integer> edges = new HashMap<>();
         for (Primitive p : mesh.primitives()) {
             int[] c = p.triangleCorners();
@@ -70,7 +75,7 @@ public class SimplifiedPilotTest {
                 }
             }
         }
-        return edges.values().stream().filter(n -> n == 1).count();
+        return edges;
     }
 
     private static List<Float> place(Primitive p, int v) {
@@ -118,6 +123,21 @@ public class SimplifiedPilotTest {
             assertThat(ours.clipsMetres()).isLessThan(0.012);
             assertThat(change.notes()).anyMatch(s -> s.contains("frames of the clips"));
         }
+    }
+
+    /** Edges with more than two triangles, corners at one place counted as one. */
+    private static long pinched(Mesh mesh) {
+        return edges(mesh).values().stream().filter(n -> n > 2).count();
+    }
+
+    /** The bare collapse pinches 13 edges here. */
+    @Test
+    public void surfacesThatComeToTouchAreKeptApart() {
+        Asset asset = FerryPilot.asset();
+        Mesh mesh = asset.meshes().get(asset.findMesh("pilot"));
+        Mesh coarse = Simplifier.simplified(mesh, mesh.triangleCount() / 4, 1);
+        assertThat(coarse.triangleCount()).isLessThanOrEqualTo(mesh.triangleCount() / 4);
+        assertThat(pinched(coarse)).isLessThanOrEqualTo(4);
     }
 
     /** Strong reduction folds surfaces onto themselves; no triangle may be there twice, and the figure is to the surface. */

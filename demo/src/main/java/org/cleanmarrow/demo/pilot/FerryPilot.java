@@ -154,21 +154,19 @@ public final class FerryPilot {
         nodes.add(Node.group("pilot", Local.IDENTITY).withMesh(0, 0));
         nodes.add(Node.group("cape", Local.IDENTITY).withMesh(1, 0));
         PilotClips clips = new PilotClips(joints, numbers);
-        return PilotRoles.with(new Asset(
-                name,
-                AS_RECEIVED,
-                nodes,
-                List.of(body(), cape(), lantern()),
-                List.of(skin(numbers)),
-                List.of(new Material("pilot_palette", new float[] {1, 1, 1, 1}, 0, false, Carried.NONE)),
-                List.of(new Texture("pilot_palette", 0, Carried.NONE)),
-                List.of(new Image("pilot_palette", "image/png", "", Palette.png(), Carried.NONE)),
-                List.of(),
-                List.of(clips.idle(), withLostChannel(clips.hail()), clips.punt()),
-                List.of(new Scene("ferry", new int[] {export, lanternNode + 1, lanternNode + 2}, Carried.NONE)),
-                0,
-                Carried.NONE,
-                List.of()));
+        Scene scene = new Scene("ferry", new int[] {export, lanternNode + 1, lanternNode + 2}, Carried.NONE);
+        return PilotRoles.with(Asset.of(
+                        name,
+                        AS_RECEIVED,
+                        nodes,
+                        List.of(body(), cape(), lantern()),
+                        List.of(skin(numbers)),
+                        List.of(clips.idle(), withLostChannel(clips.hail()), clips.punt()))
+                .withPictures(
+                        List.of(new Material("pilot_palette", new float[] {1, 1, 1, 1}, 0, false, Carried.NONE)),
+                        List.of(new Texture("pilot_palette", 0, Carried.NONE)),
+                        List.of(new Image("pilot_palette", "image/png", "", Palette.png(), Carried.NONE)))
+                .withScenes(List.of(scene)));
     }
 
     private Skin skin(Map<String, Integer> numbers) {

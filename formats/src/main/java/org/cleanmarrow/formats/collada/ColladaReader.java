@@ -137,21 +137,12 @@ public final class ColladaReader {
                     + String.join(", ", missing.stream().sorted().toList()) + ".");
         }
         int[] roots = tops.stream().mapToInt(Integer::intValue).toArray();
-        Asset out = new Asset(
-                name,
-                conventions(),
-                nodes,
-                meshes,
-                skins,
-                materials.materials,
-                materials.textures,
-                materials.images,
-                cameras,
-                clips,
-                List.of(new Scene("", roots, Carried.NONE)),
-                0,
-                lightsCarried(),
-                notes);
+        Asset out = Asset.of(name, conventions(), nodes, meshes, skins, clips)
+                .withPictures(materials.materials, materials.textures, materials.images)
+                .withCameras(cameras)
+                .withScenes(List.of(new Scene("", roots, Carried.NONE)))
+                .withCarried(lightsCarried())
+                .withNotes(notes);
         return withLooseJoints(out);
     }
 

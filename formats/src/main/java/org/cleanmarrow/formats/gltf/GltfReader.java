@@ -206,21 +206,12 @@ public final class GltfReader {
         for (At camera : root.objects("cameras")) {
             cameras.add(carried(camera, Set.of()));
         }
-        return new Asset(
-                baseName(),
-                conventions(),
-                nodes,
-                meshes,
-                skins,
-                materials(),
-                textures(),
-                images(),
-                cameras,
-                clips,
-                scenes,
-                root.index("scene", scenes.size(), "scenes"),
-                documentCarried(),
-                notes);
+        return Asset.of(baseName(), conventions(), nodes, meshes, skins, clips)
+                .withPictures(materials(), textures(), images())
+                .withCameras(cameras)
+                .withScenes(scenes, root.index("scene", scenes.size(), "scenes"))
+                .withCarried(documentCarried())
+                .withNotes(notes);
     }
 
     private String baseName() {

@@ -1,0 +1,183 @@
+package org.cleanmarrow.ledger;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.asset.Attached;
+import org.cleanmarrow.asset.Clip;
+import org.cleanmarrow.asset.Renumbering;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.convention.Conversion;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.join.Join;
+import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.probe.Motion;
+import org.cleanmarrow.probe.MotionProbe;
+import org.cleanmarrow.step.Refused;
+import org.cleanmarrow.step.Step;
+import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.Ship;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
+import org.testng.annotations.Test;
+
+/**
+ * The asset is open: a kind of thing that no step knows, for it exists in this test alone, goes through every step. It
+ * stays at its node, and where nothing should move it stays in its place, at rest and in every clip.
+ */
+public class AttachedTest {
+    /** Points in the axes of a node. */
+    private record Marker(String name, int node, float[] points) implements Attached {
+        @Override
+        public Marker renumbered(Renumbering numbers) {
+            return withNode(numbers.of(Renumbering.Kind.NODE, node));
+        }
+
+        @Override
+        public Marker withNode(int changed) {
+            return new Marker(name, changed, points);
+        }
+
+        @Override
+        public Marker moved(Matrix4d by) {
+            float[] out = new float[points.length];
+            for (int i = 0; i < points.length; i += 3) {
+                Vector3d p = by.transformPosition(new Vector3d(points[i], points[i + 1], points[i + 2]));
+                out[i] = (float) p.x;
+                out[i + 1] = (float) p.y;
+                out[i + 2] = (float) p.z;
+            }
+            return new Marker(name, node, out);
+        }
+    }
+
+    private static Asset marked(Asset asset, int every) {
+        List<Attached> markers = new ArrayList<>();
+        for (int n = 0; n < asset.nodes().size(); n += every) {
+            markers.add(new Marker(
+                    "marker " + asset.nodes().get(n).name(), n, new float[] {0, 0, 0, 0.2f, -0.1f, 0.3f, 0, 0.5f, 0}));
+        }
+        return asset.withAttached(markers);
+    }
+
+    /** Places of all points in metres and glTF's axes. */
+    private static List<Vector3d> places(Asset asset, Marker marker, Pose pose) {
+        Matrix4d at = Conversion.between(asset.conventions(), Conventions.GLTF)
+                .matrix()
+                .mul(pose.world()[marker.node]);
+        List<Vector3d> out = new ArrayList<>();
+        for (int i = 0; i < marker.points.length; i += 3) {
+            out.add(at.transformPosition(
+                    new Vector3d(marker.points[i], marker.points[i + 1], marker.points[i + 2])));
+        }
+        return out;
+    }
+
+    private static Marker named(Asset asset, String name) {
+        return asset.attached().stream()
+                .filter(a -> a.name().equals(name))
+                .map(Marker.class::cast)
+                .findFirst()
+                .orElse(null);
+    }
+
+    private static List<String> strayed(String step, Asset before, Asset after, double tolerance) {
+        List<String> out = new ArrayList<>();
+        Rig was = new Rig(before);
+        Rig is = new Rig(after);
+        for (Attached a : before.attached()) {
+            Marker marker = (Marker) a;
+            Marker twin = named(after, marker.name);
+            if (twin == null) {
+                out.add(step + " lost " + marker.name);
+                continue;
+            }
+            List<Pose[]> poses = new ArrayList<>();
+            poses.add(new Pose[] {was.rest(), is.rest()});
+            for (int c = 0; c < before.clips().size() && c < after.clips().size(); c++) {
+                Clip clip = before.clips().get(c);
+                Clip now = after.clips().get(c);
+                if (clip.name().equals(now.name()) && clip.start() == now.start() && clip.end() == now.end()) {
+                    double middle = clip.start() + 0.37 * clip.seconds();
+                    poses.add(new Pose[] {was.at(clip, middle), is.at(now, middle)});
+                }
+            }
+            for (Pose[] pose : poses) {
+                List<Vector3d> there = places(before, marker, pose[0]);
+                List<Vector3d> here = places(after, twin, pose[1]);
+                for (int i = 0; i < there.size(); i++) {
+                    if (!(there.get(i).distance(here.get(i)) <= tolerance)) {
+                        out.add(step + " moved " + marker.name + " by "
+                                + there.get(i).distance(here.get(i)));
+                    }
+                }
+            }
+        }
+        return out;
+    }
+
+    @Test
+    public void aKindThatNoStepKnowsGoesThroughEveryStep() {
+        Set<String> still = new TreeSet<>();
+        List<String> wrong = new ArrayList<>();
+        for (long seed : new long[] {8, 3}) {
+            Asset source = marked(RandomAssets.of(seed), 2);
+            Asset now = source;
+            for (Step step : LedgerTest.oneOfEach()) {
+                // From the source, and in the midst of a ledger.
+                for (Asset before : seed == 8 ? List.of(source, now) : List.of(source)) {
+                    Replay.Done done = Replay.one(before, step, false, Work.QUIET);
+                    if (done.change().isEmpty()) {
+                        continue;
+                    }
+                    Asset after = done.asset();
+                    String what = seed + " " + step.getClass().getSimpleName();
+                    Motion motion = MotionProbe.compare(before, after, Work.QUIET);
+                    boolean moves = Math.max(motion.largestMetres(), motion.jointsMetres())
+                            > 2 * motion.toleranceMetres();
+                    if (!moves) {
+                        still.add(step.getClass().getSimpleName());
+                        wrong.addAll(strayed(what, before, after, 2e-5 * size(before)));
+                    }
+                    for (Attached a : after.attached()) {
+                        assertThat(a.node()).as(what).isBetween(0, after.nodes().size() - 1);
+                    }
+                    now = before == now ? after : now;
+                }
+            }
+        }
+        assertThat(wrong).isEmpty();
+        assertThat(still).contains("Convert", "FreezeNodes", "OrientJoints", "TrimIdle", "MatchSkeleton", "SetPivot");
+        assertThat(still).hasSizeGreaterThan(40);
+    }
+
+    private static double size(Asset asset) {
+        return Box.ofRest(asset).diagonal() * asset.conventions().metresPerUnit();
+    }
+
+    @Test
+    public void whatStaysBehindTakesItsThingsAlongAndWhatIsJoinedBringsThem() throws Refused {
+        Asset source = marked(RandomAssets.of(8), 1);
+        Asset shipped = org.cleanmarrow.asset.Shipping.of(new Ship(Ship.Kind.PART, "crate*", Optional.empty(), false)
+                .apply(source, Work.QUIET)
+                .asset());
+        for (Attached a : shipped.attached()) {
+            assertThat("marker " + shipped.nodes().get(a.node()).name()).isEqualTo(a.name());
+        }
+        assertThat(shipped.attached())
+                .hasSizeLessThan(source.attached().size())
+                .noneMatch(a -> a.name().startsWith("marker crate"));
+        Asset joined = Join.of(source.withAttached(List.of()), source, Work.QUIET);
+        assertThat(joined.attached()).hasSameSizeAs(source.attached());
+        for (Attached a : joined.attached()) {
+            assertThat("marker " + joined.nodes().get(a.node()).name()).isEqualTo(a.name());
+        }
+    }
+}
