@@ -3,6 +3,7 @@ package org.cleanmarrow.steps;
 import org.cleanmarrow.asset.Channel;
 import org.cleanmarrow.asset.Local;
 import org.cleanmarrow.asset.Sampler;
+import org.cleanmarrow.asset.Storage;
 import org.joml.Matrix3d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -60,6 +61,10 @@ record NodeMap(Matrix3d translation, Vector3d offset, Quaterniond left, Quaterni
                 case SCALE -> put(scale.transform(new Vector3d(values[at], values[at + 1], values[at + 2])), out, at);
                 case ROTATION -> {
                     Quaterniond q = new Quaterniond(values[at], values[at + 1], values[at + 2], values[at + 3]);
+                    if (sampler.storage() != Storage.FLOAT && !tangent && q.lengthSquared() > 0) {
+                        // Whole numbers cannot hold a unit quaternion; as floats these would scale what they turn.
+                        q.normalize();
+                    }
                     q = new Quaterniond(left).mul(q).mul(right);
                     out[at] = (float) q.x;
                     out[at + 1] = (float) q.y;

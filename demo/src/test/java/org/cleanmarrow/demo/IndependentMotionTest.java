@@ -271,6 +271,10 @@ public class IndependentMotionTest {
             if (moved > 2e-5 && !(own >= 0.95 * moved && own <= 1.5 * moved)) {
                 wrong.add(one.name + ": " + own + " here, " + moved + " there");
             }
+            // And no motion is said where there is none; moments just beside a jump are ours alone.
+            if (!(own <= 1.5 * moved + 5e-6)) {
+                wrong.add(one.name + ": says " + own + " where " + moved + " is found");
+            }
             worst = one.still ? Math.max(worst, moved) : worst;
         }
         System.out.println("independent motion: " + cases.size() + " pairs, worst of those that should not move "
