@@ -295,9 +295,10 @@ public class CommandLineTest {
             Said checked = Said.run("check", ferry.resolve(file).toString(), "--target", "z-up-cm-lh", "--json");
             assertThat(checked.code()).as(file + checked.err()).isEqualTo(1);
             Map<String, List<Integer>> found = new HashMap<>();
-            checked.json().path("findings").forEach(f -> found.computeIfAbsent(
-                            f.path("check").stringValue(), k -> new ArrayList<>())
-                    .add(f.path("count").intValue()));
+            checked.json()
+                    .path("findings")
+                    .forEach(f -> found.computeIfAbsent(f.path("check").stringValue(), k -> new ArrayList<>())
+                            .add(f.path("count").intValue()));
             for (PlantedFault fault : demo.faults().get()) {
                 assertThat(found).as(file).containsKey(fault.check());
                 if (fault.count() > 0) {

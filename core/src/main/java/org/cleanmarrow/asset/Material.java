@@ -11,8 +11,7 @@ public record Material(String name, float[] baseColour, int texture, boolean dou
         implements Refers<Material> {
     @Override
     public Material renumbered(Renumbering numbers) {
-        return new Material(
-                name, baseColour, numbers.of(Renumbering.Kind.TEXTURE, texture), doubleSided, carried);
+        return new Material(name, baseColour, numbers.of(Renumbering.Kind.TEXTURE, texture), doubleSided, carried);
     }
 
     public Material withName(String newName) {

@@ -13,8 +13,7 @@ import java.util.Map;
  * @param weights     morph weights at rest; null: none given
  * @param targetNames names of the morph targets; empty where the file had none
  */
-public record Mesh(
-        String name, List<Primitive> primitives, float[] weights, List<String> targetNames, Carried carried)
+public record Mesh(String name, List<Primitive> primitives, float[] weights, List<String> targetNames, Carried carried)
         implements Refers<Mesh> {
 
     public static Mesh of(String name, Primitive... primitives) {
@@ -38,8 +37,7 @@ public record Mesh(
         return withPrimitives(primitives.stream()
                 .map(p -> p.influences() == null
                         ? p
-                        : p.withRenumbered(
-                                done.computeIfAbsent(p.influences(), rows -> rows.renumbered(positions))))
+                        : p.withRenumbered(done.computeIfAbsent(p.influences(), rows -> rows.renumbered(positions))))
                 .toList());
     }
 

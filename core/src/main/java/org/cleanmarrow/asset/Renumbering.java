@@ -64,7 +64,10 @@ public final class Renumbering {
         for (int i = 0; i < first.length; i++) {
             kept.set(first[i]);
         }
-        int[] own = new Renumbering(Map.of()).keeping(kind, kept, first.length).numbers.get(kind);
+        int[] own = new Renumbering(Map.of())
+                .keeping(kind, kept, first.length)
+                .numbers
+                .get(kind);
         return with(kind, Arrays.stream(first).map(i -> own[i]).toArray());
     }
 

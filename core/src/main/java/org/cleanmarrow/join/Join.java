@@ -66,10 +66,22 @@ public final class Join {
         int[] noCamera = new int[other.cameras().size()];
         Arrays.fill(noCamera, -1);
         behind = Renumbering.NONE
-                .behind(Renumbering.Kind.MESH, other.meshes().size(), base.meshes().size())
-                .behind(Renumbering.Kind.MATERIAL, other.materials().size(), base.materials().size())
-                .behind(Renumbering.Kind.TEXTURE, other.textures().size(), base.textures().size())
-                .behind(Renumbering.Kind.IMAGE, other.images().size(), base.images().size())
+                .behind(
+                        Renumbering.Kind.MESH,
+                        other.meshes().size(),
+                        base.meshes().size())
+                .behind(
+                        Renumbering.Kind.MATERIAL,
+                        other.materials().size(),
+                        base.materials().size())
+                .behind(
+                        Renumbering.Kind.TEXTURE,
+                        other.textures().size(),
+                        base.textures().size())
+                .behind(
+                        Renumbering.Kind.IMAGE,
+                        other.images().size(),
+                        base.images().size())
                 .with(Renumbering.Kind.SKIN, skinPlace)
                 .with(Renumbering.Kind.CAMERA, noCamera);
     }
@@ -286,8 +298,8 @@ public final class Join {
         }
         List<Texture> textures = new ArrayList<>(base.textures());
         other.textures()
-                .forEach(t -> textures.add(
-                        new Texture(t.name(), t.renumbered(behind).image(), Carried.NONE)));
+                .forEach(t ->
+                        textures.add(new Texture(t.name(), t.renumbered(behind).image(), Carried.NONE)));
         var images = new ArrayList<>(base.images());
         images.addAll(other.images());
         return joined.withPictures(materials, textures, images);

@@ -106,9 +106,14 @@ public final class Deformer {
         for (Primitive primitive : asset.meshes().get(place.mesh()).primitives()) {
             int end = first + primitive.vertexCount();
             float[] p = at < vertices.length && vertices[at] < end ? morphed(primitive, morph, false) : null;
-            for (; at < vertices.length && vertices[at] < end; at++) {
+            while (at < vertices.length && vertices[at] < end) {
+                int run = at + 1;
+                while (run < vertices.length && vertices[run] < end && vertices[run] == vertices[run - 1] + 1) {
+                    run++;
+                }
                 int v = vertices[at] - first;
-                moves.run(primitive, p, null, v, v + 1, out, null, at);
+                moves.run(primitive, p, null, v, v + run - at, out, null, at);
+                at = run;
             }
             first = end;
         }
@@ -186,11 +191,18 @@ public final class Deformer {
     }
 
     private static float[] rows(Matrix4d m, float[] out, int at) {
-        for (int row = 0; row < 3; row++) {
-            for (int column = 0; column < 4; column++) {
-                out[at + row * 4 + column] = (float) m.get(column, row);
-            }
-        }
+        out[at] = (float) m.m00();
+        out[at + 1] = (float) m.m10();
+        out[at + 2] = (float) m.m20();
+        out[at + 3] = (float) m.m30();
+        out[at + 4] = (float) m.m01();
+        out[at + 5] = (float) m.m11();
+        out[at + 6] = (float) m.m21();
+        out[at + 7] = (float) m.m31();
+        out[at + 8] = (float) m.m02();
+        out[at + 9] = (float) m.m12();
+        out[at + 10] = (float) m.m22();
+        out[at + 11] = (float) m.m32();
         return out;
     }
 

@@ -425,7 +425,7 @@ public final class MotionProbe {
             if (twin == null) {
                 continue;
             }
-            List<Moment> all = Arrays.stream(Moments.of(clip, twin))
+            List<Moment> all = Arrays.stream(Moments.of(clip, twin, weightsAlone))
                     .mapToObj(t -> new Moment(clip, twin, t, -1))
                     .toList();
             List<Moment> whole = whole(all, reach, work);

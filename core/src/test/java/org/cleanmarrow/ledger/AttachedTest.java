@@ -74,8 +74,7 @@ public class AttachedTest {
                 .mul(pose.world()[marker.node]);
         List<Vector3d> out = new ArrayList<>();
         for (int i = 0; i < marker.points.length; i += 3) {
-            out.add(at.transformPosition(
-                    new Vector3d(marker.points[i], marker.points[i + 1], marker.points[i + 2])));
+            out.add(at.transformPosition(new Vector3d(marker.points[i], marker.points[i + 1], marker.points[i + 2])));
         }
         return out;
     }
@@ -140,8 +139,8 @@ public class AttachedTest {
                     Asset after = done.asset();
                     String what = seed + " " + step.getClass().getSimpleName();
                     Motion motion = MotionProbe.compare(before, after, Work.QUIET);
-                    boolean moves = Math.max(motion.largestMetres(), motion.jointsMetres())
-                            > 2 * motion.toleranceMetres();
+                    boolean moves =
+                            Math.max(motion.largestMetres(), motion.jointsMetres()) > 2 * motion.toleranceMetres();
                     if (!moves) {
                         still.add(step.getClass().getSimpleName());
                         wrong.addAll(strayed(what, before, after, 2e-5 * size(before)));
