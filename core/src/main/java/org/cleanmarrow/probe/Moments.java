@@ -21,12 +21,8 @@ final class Moments {
 
     private Moments() {}
 
-    /**
-     * Rising times in seconds on the time line the clips share; at least one where either has a key.
-     *
-     * @param alike true where both sides move by the same keys, so that nothing can happen between two that lie close
-     */
-    static double[] of(Clip a, Clip b, boolean alike) {
+    /** Rising times in seconds on the time line the clips share; at least one where either has a key. */
+    static double[] of(Clip a, Clip b) {
         TreeSet<Float> keys = a.keyTimes();
         keys.addAll(b.keyTimes());
         List<double[]> instants = new ArrayList<>();
@@ -52,16 +48,16 @@ final class Moments {
                 out.add(here[1] + aside);
             }
             if (i + 1 < instants.size()) {
-                between(here[1], instants.get(i + 1)[0], alike ? DENSE : APART * sparing, alike ? 1 : 2, out);
+                between(here[1], instants.get(i + 1)[0], sparing, out);
             }
         }
         return out.stream().mapToDouble(Double::doubleValue).toArray();
     }
 
-    private static void between(double from, double to, double apart, int few, List<Double> out) {
+    private static void between(double from, double to, double sparing, List<Double> out) {
         double gap = to - from;
-        int least = gap > DENSE ? 4 : few;
-        int pieces = (int) Math.clamp(Math.ceil(gap / apart), least, MOST_BETWEEN);
+        int least = gap > DENSE ? 4 : 2;
+        int pieces = (int) Math.clamp(Math.ceil(gap / (APART * sparing)), least, MOST_BETWEEN);
         for (int k = 1; k < pieces; k++) {
             out.add(from + gap * k / pieces);
         }

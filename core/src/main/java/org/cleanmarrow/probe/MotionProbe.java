@@ -97,7 +97,11 @@ public final class MotionProbe {
             int vertex,
             double joints,
             int joint,
-            Moment moment) {}
+            Moment moment) {
+        Found withoutSum() {
+            return new Found(largest, 0, 0, pair, vertex, joints, joint, moment);
+        }
+    }
 
     private static final class Side {
         final Asset asset;
@@ -425,13 +429,22 @@ public final class MotionProbe {
             if (twin == null) {
                 continue;
             }
-            List<Moment> all = Arrays.stream(Moments.of(clip, twin, weightsAlone))
+            List<Moment> all = Arrays.stream(Moments.of(clip, twin))
                     .mapToObj(t -> new Moment(clip, twin, t, -1))
                     .toList();
-            List<Moment> whole = whole(all, reach, work);
-            total = worse(
-                    total, measured(whole, reach, work, number++ / (1.0 + twins.size()), 1.0 / (1 + twins.size())));
+            List<Moment> whole = weightsAlone ? evenly(all) : whole(all, reach, work);
+            double share = 1.0 / (1 + twins.size());
+            Found[] each = each(whole, reach, work, number++ * share, share);
+            total = worse(total, together(each));
             moments += whole.size();
+            if (whole.size() < all.size() && weightsAlone) {
+                List<Moment> beside = besideWorst(all, each);
+                // For the largest alone: the mean is of what is spread evenly.
+                total = worse(
+                        total,
+                        together(each(beside, reach, work, number * share, 0)).withoutSum());
+                moments += beside.size();
+            }
         }
         List<String> structure = new ArrayList<>(meshes.renamed);
         structure.addAll(Structure.of(a.asset, b.asset, meshes));
@@ -494,7 +507,33 @@ public final class MotionProbe {
         return chosen.stream().mapToObj(all::get).toList();
     }
 
+    /** Every other moment of a long clip; what lies between is looked at where it is worth it. */
+    private static List<Moment> evenly(List<Moment> all) {
+        return all.size() < 4 * WORST
+                ? all
+                : IntStream.range(0, (all.size() + 1) / 2)
+                        .mapToObj(i -> all.get(2 * i))
+                        .toList();
+    }
+
+    private static List<Moment> besideWorst(List<Moment> all, Found[] even) {
+        BitSet chosen = new BitSet();
+        IntStream.range(0, even.length)
+                .boxed()
+                .sorted(Comparator.comparingDouble((Integer i) -> -even[i].largest))
+                .limit(WORST)
+                .forEach(i -> {
+                    chosen.set(Math.max(0, 2 * i - 1));
+                    chosen.set(Math.min(all.size() - 1, 2 * i + 1));
+                });
+        return chosen.stream().mapToObj(all::get).toList();
+    }
+
     private Found measured(List<Moment> moments, double reach, Work work, double from, double share) {
+        return together(each(moments, reach, work, from, share));
+    }
+
+    private Found[] each(List<Moment> moments, double reach, Work work, double from, double share) {
         int[] done = {0};
         Found[] found = new Found[moments.size()];
         IntStream.range(0, found.length).parallel().forEach(i -> {
@@ -504,7 +543,11 @@ public final class MotionProbe {
                 work.at(from + share * ++done[0] / found.length, "comparing motion");
             }
         });
-        // Summed in the order of time, so that the mean has the same bits on any number of cores.
+        return found;
+    }
+
+    /** Summed in the order of time, so that the mean has the same bits on any number of cores. */
+    private static Found together(Found[] found) {
         return Arrays.stream(found).reduce(new Found(0, 0, 0, null, -1, 0, -1, null), MotionProbe::worse);
     }
 

@@ -37,7 +37,7 @@ public class MotionProbeTest {
         // Moved by a quarter in the mesh's own space: the skin's linear part says how far that is in the world.
         double most = 0;
         for (org.cleanmarrow.asset.Clip clip : asset.clips()) {
-            for (double t : Moments.of(clip, clip, false)) {
+            for (double t : Moments.of(clip, clip)) {
                 most = Math.max(
                         most,
                         movedBy(
