@@ -2,11 +2,21 @@ package org.cleanmarrow.batch;
 
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
+import static org.assertj.core.api.Assertions.assertThat;
 
+import com.tngtech.archunit.core.domain.Dependency;
+import com.tngtech.archunit.core.domain.JavaClass;
 import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
+import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.testng.annotations.Test;
 
 /** The rules of the modules, as docs/architecture.md states them. */
@@ -76,5 +86,54 @@ public class ArchitectureTest {
                 .dependOnClassesThat()
                 .resideInAnyPackage("javafx..", "org.lwjgl..")
                 .check(ALL);
+    }
+
+    /** What each package uses, without what it uses through another: the arrows of the drawing in docs/architecture.md. */
+    @Test
+    public void theDrawingOfCoreIsTheCode() throws Exception {
+        Map<String, Set<String>> uses = new TreeMap<>();
+        for (JavaClass c : CORE) {
+            String from = packageOf(c);
+            uses.computeIfAbsent(from, k -> new TreeSet<>());
+            for (Dependency d : c.getDirectDependenciesFromSelf()) {
+                String to = packageOf(d.getTargetClass());
+                if (!to.isEmpty() && !to.equals(from)) {
+                    uses.get(from).add(to);
+                }
+            }
+        }
+        Set<String> arrows = new TreeSet<>();
+        uses.forEach((from, all) -> all.stream()
+                .filter(to -> all.stream().noneMatch(other -> !other.equals(to) && reaches(uses, other, to)))
+                .forEach(to -> arrows.add(from + " --> " + to)));
+        Path page = Path.of(System.getProperty("marrow.root"), "docs", "architecture.md");
+        Set<String> drawn = Files.readAllLines(page).stream()
+                .map(String::strip)
+                .filter(l -> l.matches("\\w+ --> \\w+"))
+                .collect(Collectors.toCollection(TreeSet::new));
+        assertThat(drawn).as("arrows in docs/architecture.md").isEqualTo(arrows);
+    }
+
+    private static boolean reaches(Map<String, Set<String>> uses, String from, String to) {
+        return uses.getOrDefault(from, Set.of()).contains(to)
+                || uses.getOrDefault(from, Set.of()).stream().anyMatch(next -> reaches(uses, next, to));
+    }
+
+    private static String packageOf(JavaClass c) {
+        String name = c.getPackageName();
+        return name.startsWith("org.cleanmarrow.") ? name.substring("org.cleanmarrow.".length()) : "";
+    }
+
+    @Test
+    public void everyLibraryThatShipsIsNamedWithItsLicence() throws Exception {
+        Path root = Path.of(System.getProperty("marrow.root"));
+        String named = Files.readString(root.resolve("THIRD-PARTY.md"));
+        try (Stream<Path> libraries = Files.list(root.resolve("target/lib"))) {
+            assertThat(libraries
+                            .map(l -> l.getFileName().toString().replaceFirst("-\\d.*", ""))
+                            .toList())
+                    .isNotEmpty()
+                    .allSatisfy(l -> assertThat(named).containsPattern("[| ,]" + l + "[ ,]"));
+        }
     }
 }

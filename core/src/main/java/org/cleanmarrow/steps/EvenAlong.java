@@ -1,8 +1,9 @@
 package org.cleanmarrow.steps;
 
-import java.util.ArrayDeque;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.PriorityQueue;
+import java.util.stream.IntStream;
 import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.geometry.WeldedSurface;
@@ -53,12 +54,14 @@ public record EvenAlong(
                 : EDGES * edge(surface, places);
         Influences.Builder made = new Influences.Builder(surface.size());
         Row mean = new Row();
+        Band band = new Band(surface, places, length);
         for (int p = 0; p < surface.size(); p++) {
             mean.clear();
             if (places.get(p)) {
                 work.stopIfCancelled();
-                BitSet band = band(surface, places, length, p, reach);
-                for (int q = band.nextSetBit(0); q >= 0; q = band.nextSetBit(q + 1)) {
+                band.around(p, reach);
+                for (int i = 0; i < band.many; i++) {
+                    int q = band.found[i];
                     mean.add(rows, q, 1 - Math.abs(length[q] - length[p]) / reach);
                 }
                 mean.normalise();
@@ -77,51 +80,58 @@ public record EvenAlong(
 
     /** Distance over the chosen surface from one whole end of each piece. */
     private static double[] lengths(WeldedSurface surface, BitSet places) {
-        double[] out = new double[surface.size()];
-        java.util.Arrays.fill(out, Double.POSITIVE_INFINITY);
+        double[] out = filled(surface.size());
+        double[] across = filled(surface.size());
+        double[] along = filled(surface.size());
         double width = END * edge(surface, places);
         BitSet left = (BitSet) places.clone();
-        for (int p = left.nextSetBit(0); p >= 0; p = left.nextSetBit(0)) {
-            int one = furthest(from(surface, places, one(p)), left, p);
-            double[] across = from(surface, places, one(one));
-            int other = furthest(across, left, one);
+        for (int p = left.nextSetBit(0); p >= 0; p = left.nextSetBit(p)) {
+            int[] piece = from(surface, places, new int[] {p}, across);
+            int one = furthest(across, piece);
+            forget(across, piece);
+            from(surface, places, new int[] {one}, across);
+            double whole = across[furthest(across, piece)];
             // A point would send round fronts along the strap; the end's whole width sends level ones.
-            BitSet end = new BitSet();
-            for (int q = left.nextSetBit(0); q >= 0; q = left.nextSetBit(q + 1)) {
-                end.set(q, across[q] < Double.POSITIVE_INFINITY && across[q] >= across[other] - width);
+            int[] end =
+                    Arrays.stream(piece).filter(q -> across[q] >= whole - width).toArray();
+            from(surface, places, end, along);
+            for (int q : piece) {
+                out[q] = along[q];
+                left.clear(q);
             }
-            double[] along = from(surface, places, end);
-            for (int q = left.nextSetBit(0); q >= 0; q = left.nextSetBit(q + 1)) {
-                if (along[q] < Double.POSITIVE_INFINITY) {
-                    out[q] = along[q];
-                    left.clear(q);
-                }
-            }
+            forget(across, piece);
+            forget(along, piece);
         }
         return out;
     }
 
-    private static BitSet one(int place) {
-        BitSet out = new BitSet();
-        out.set(place);
+    private static double[] filled(int size) {
+        double[] out = new double[size];
+        Arrays.fill(out, Double.POSITIVE_INFINITY);
         return out;
     }
 
-    private static int furthest(double[] distances, BitSet among, int fallback) {
-        int best = fallback;
-        for (int q = among.nextSetBit(0); q >= 0; q = among.nextSetBit(q + 1)) {
-            boolean reached = distances[q] < Double.POSITIVE_INFINITY;
-            best = reached && distances[q] > distances[best] ? q : best;
+    private static void forget(double[] distances, int[] piece) {
+        for (int q : piece) {
+            distances[q] = Double.POSITIVE_INFINITY;
+        }
+    }
+
+    private static int furthest(double[] distances, int[] piece) {
+        int best = piece[0];
+        for (int q : piece) {
+            best = distances[q] > distances[best] ? q : best;
         }
         return best;
     }
 
-    private static double[] from(WeldedSurface surface, BitSet places, BitSet starts) {
-        double[] out = new double[surface.size()];
-        java.util.Arrays.fill(out, Double.POSITIVE_INFINITY);
+    /** Fills in distances over the surface, and gives the places that were reached, rising. */
+    private static int[] from(WeldedSurface surface, BitSet places, int[] starts, double[] out) {
+        IntStream.Builder reached = IntStream.builder();
         PriorityQueue<double[]> queue = new PriorityQueue<>((a, b) -> Double.compare(a[0], b[0]));
-        for (int p = starts.nextSetBit(0); p >= 0; p = starts.nextSetBit(p + 1)) {
+        for (int p : starts) {
             out[p] = 0;
+            reached.add(p);
             queue.add(new double[] {0, p});
         }
         while (!queue.isEmpty()) {
@@ -131,31 +141,49 @@ public record EvenAlong(
                 int q = surface.neighbours()[e];
                 double way = next[0] + distance(surface, p, q);
                 if (places.get(q) && way < out[q]) {
+                    if (out[q] == Double.POSITIVE_INFINITY) {
+                        reached.add(q);
+                    }
                     out[q] = way;
                     queue.add(new double[] {way, q});
                 }
             }
         }
-        return out;
+        return reached.build().sorted().toArray();
     }
 
-    /** Places of about the same length that hang together with one. */
-    private static BitSet band(WeldedSurface surface, BitSet places, double[] length, int place, double reach) {
-        BitSet out = new BitSet();
-        ArrayDeque<Integer> queue = new ArrayDeque<>();
-        queue.add(place);
-        out.set(place);
-        while (!queue.isEmpty()) {
-            int p = queue.poll();
-            for (int e = surface.starts()[p]; e < surface.starts()[p + 1]; e++) {
-                int q = surface.neighbours()[e];
-                if (places.get(q) && !out.get(q) && Math.abs(length[q] - length[place]) < reach) {
-                    out.set(q);
-                    queue.add(q);
+    /** Places of about the same length that hang together with one; what is needed for it is made once. */
+    private static final class Band {
+        private final WeldedSurface surface;
+        private final BitSet places;
+        private final double[] length;
+        private final int[] seenFrom;
+        private final int[] found;
+        private int many;
+
+        Band(WeldedSurface surface, BitSet places, double[] length) {
+            this.surface = surface;
+            this.places = places;
+            this.length = length;
+            seenFrom = new int[surface.size()];
+            Arrays.fill(seenFrom, -1);
+            found = new int[surface.size()];
+        }
+
+        void around(int place, double reach) {
+            many = 0;
+            found[many++] = place;
+            seenFrom[place] = place;
+            for (int i = 0; i < many; i++) {
+                for (int e = surface.starts()[found[i]]; e < surface.starts()[found[i] + 1]; e++) {
+                    int q = surface.neighbours()[e];
+                    if (places.get(q) && seenFrom[q] != place && Math.abs(length[q] - length[place]) < reach) {
+                        seenFrom[q] = place;
+                        found[many++] = q;
+                    }
                 }
             }
         }
-        return out;
     }
 
     private static double edge(WeldedSurface surface, BitSet places) {

@@ -140,8 +140,9 @@ public record GiveStrays(
             front.and(open);
         }
         Vector3d[] places = places(skin);
+        float[] at = open.isEmpty() ? null : MeshTopology.restPositions(mesh);
         for (int v = open.nextSetBit(0); v >= 0; v = open.nextSetBit(v + 1)) {
-            rows[v] = single(nearestJoint(mesh, places, v, not));
+            rows[v] = single(nearestJoint(at, places, v, not));
         }
     }
 
@@ -178,8 +179,7 @@ public record GiveStrays(
         return out;
     }
 
-    private static int nearestJoint(Mesh mesh, Vector3d[] places, int vertex, int not) {
-        float[] p = MeshTopology.restPositions(mesh);
+    private static int nearestJoint(float[] p, Vector3d[] places, int vertex, int not) {
         int best = 0;
         double least = Double.POSITIVE_INFINITY;
         for (int j = 0; j < places.length; j++) {

@@ -5,9 +5,11 @@ import java.util.List;
 import java.util.stream.IntStream;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.geometry.PointTree;
 import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.geometry.WeldedSurface;
 import org.cleanmarrow.step.Work;
+import org.joml.Vector3d;
 
 /**
  * Takes weights from surfaces to one that lies near them: where the nearest point is near enough and faces the same way
@@ -163,15 +165,18 @@ public final class Transfer {
             boxes[shell] = boxes[shell] == null ? Box.empty() : boxes[shell];
             boxes[shell].grow(at[p * 3], at[p * 3 + 1], at[p * 3 + 2]);
         });
+        int[] taken = matched.stream().toArray();
+        float[] places = new float[taken.length * 3];
+        for (int i = 0; i < taken.length; i++) {
+            System.arraycopy(at, taken[i] * 3, places, i * 3, 3);
+        }
+        PointTree tree = new PointTree(places);
         int[] from = new int[boxes.length];
         for (int s = 0; s < boxes.length; s++) {
-            double best = Double.POSITIVE_INFINITY;
-            for (int p = matched.nextSetBit(0); boxes[s] != null && p >= 0; p = matched.nextSetBit(p + 1)) {
-                double d = boxes[s].centre().distanceSquared(at[p * 3], at[p * 3 + 1], at[p * 3 + 2]);
-                if (d < best) {
-                    best = d;
-                    from[s] = p;
-                }
+            if (boxes[s] != null) {
+                Vector3d centre = boxes[s].centre();
+                int nearest = tree.nearest((float) centre.x, (float) centre.y, (float) centre.z);
+                from[s] = nearest < 0 ? 0 : taken[nearest];
             }
         }
         Influences.Builder out = new Influences.Builder(to.size());
