@@ -24,6 +24,8 @@ public final class Bench {
             DeskBench.run(report, arguments.length > 1 ? Double.parseDouble(arguments[1]) : 10);
         } else if (arguments.length > 0 && arguments[0].equals("skin")) {
             SkinBench.run(report, BigAsset.make(10));
+        } else if (arguments.length > 0 && arguments[0].equals("skinning")) {
+            SkinningBench.run(report, BigAsset.make(10));
         } else if (arguments.length > 0 && arguments[0].equals("edit")) {
             EditBench.run(report, BigAsset.make(10));
         } else if (arguments.length > 0 && arguments[0].equals("growth")) {

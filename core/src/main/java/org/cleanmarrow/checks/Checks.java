@@ -24,6 +24,7 @@ public final class Checks {
             new Facing(),
             new NodeTransforms(),
             new UnreadTransforms(),
+            new NormalsNotUnit(),
             new LodsTogether(),
             new RootMissing(),
             new DegenerateBinds(),

@@ -25,6 +25,7 @@ public final class Steps {
             OwnMaterial.class,
             ShareDuplicates.class,
             Triangulate.class,
+            UnitNormals.class,
             Rename.class,
             RenameMany.class,
             RenamePattern.class,

@@ -82,6 +82,7 @@ import org.cleanmarrow.steps.TrimEnds;
 import org.cleanmarrow.steps.TrimIdle;
 import org.cleanmarrow.steps.TurnAndFold;
 import org.cleanmarrow.steps.UniqueJointNames;
+import org.cleanmarrow.steps.UnitNormals;
 import org.cleanmarrow.steps.WeldWeights;
 import org.cleanmarrow.weights.Stroke;
 import org.cleanmarrow.weights.VolumeBind;
@@ -141,6 +142,7 @@ public class LedgerTest {
                 new TransferWeights("figure", "crates", VertexSet.ALL, 1e6, 180, true, "*", 8),
                 new ShareDuplicates(),
                 new Triangulate(),
+                new UnitNormals(),
                 new ReplacePrefix("joint_", "j_"),
                 new MatchNames(MatchNames.Keep.NODE),
                 new LegalNames(63),

@@ -47,7 +47,8 @@ public final class FaultyAssets {
                 made::conventions,
                 made::levels,
                 made::bigClip,
-                made::unnamed);
+                made::unnamed,
+                made::normals);
         for (Runnable fault : faults) {
             if (made.random.nextInt(3) == 0) {
                 fault.run();
@@ -66,6 +67,23 @@ public final class FaultyAssets {
 
     private void strays() {
         rows((weights, start, end) -> Arrays.fill(weights, start, end, 0));
+    }
+
+    private void normals() {
+        Mesh mesh = asset.meshes().getFirst();
+        Primitive p = mesh.primitives().getFirst();
+        if (p.normals() == null) {
+            return;
+        }
+        float[] normals = p.normals().clone();
+        for (int v = 0; v < p.vertexCount(); v += 1 + random.nextInt(9)) {
+            float by = random.nextInt(3) * 0.7f;
+            for (int i = 0; i < 3; i++) {
+                normals[v * 3 + i] *= by;
+            }
+        }
+        asset = asset.withMesh(
+                0, mesh.withPrimitives(List.of(p.withShape(p.positions(), normals, p.tangents(), p.targets()))));
     }
 
     private interface Edit {

@@ -1,6 +1,10 @@
 package org.cleanmarrow.desktop.view;
 
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import javafx.animation.PauseTransition;
 import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
@@ -42,12 +46,15 @@ final class FindingsList extends VBox {
             clean.getStyleClass().add(desk.isExamined() ? "clean" : "ink-2");
             getChildren().add(clean);
         }
+        Map<String, List<Step>> alike = alike();
+        List<VBox> cards = new ArrayList<>();
         for (int i = 0; i < here.size(); i++) {
-            getChildren().add(card(here.get(i), i));
+            cards.add(card(here.get(i), i, alike.getOrDefault(here.get(i).check(), List.of())));
         }
+        getChildren().addAll(cards);
     }
 
-    private VBox card(Finding finding, int index) {
+    private VBox card(Finding finding, int index, List<Step> alike) {
         Label message = Parts.sentence(finding.message());
         FlowPane acts = new FlowPane(14, 0);
         Hyperlink show = new Hyperlink(Words.of("findings.show"));
@@ -66,7 +73,6 @@ final class FindingsList extends VBox {
             fix.setOnAction(e -> desk.apply(step));
             foretell(fix, step, effect);
             acts.getChildren().add(fix);
-            List<Step> alike = alike(finding);
             if (alike.size() > 1) {
                 Hyperlink all = new Hyperlink(Words.of("findings.fix.all", alike.size()));
                 all.setId("fix-all-" + finding.check() + "-" + index);
@@ -81,13 +87,17 @@ final class FindingsList extends VBox {
         return card;
     }
 
-    /** Different steps that mend findings of the same rule. */
-    private List<Step> alike(Finding finding) {
-        return desk.findings().stream()
-                .filter(f -> f.check().equals(finding.check()))
-                .flatMap(f -> f.fix().stream())
-                .distinct()
-                .toList();
+    /** Different steps that mend findings of the same rule, by rule. */
+    private Map<String, List<Step>> alike() {
+        Map<String, LinkedHashSet<Step>> all = new HashMap<>();
+        for (Finding finding : desk.findings()) {
+            finding.fix()
+                    .ifPresent(step -> all.computeIfAbsent(finding.check(), k -> new LinkedHashSet<>())
+                            .add(step));
+        }
+        Map<String, List<Step>> out = new HashMap<>();
+        all.forEach((check, steps) -> out.put(check, List.copyOf(steps)));
+        return out;
     }
 
     /** Says what a fix would do while the pointer or the keyboard rests on it. */
