@@ -126,30 +126,27 @@ public class AttachedTest {
     public void aKindThatNoStepKnowsGoesThroughEveryStep() {
         Set<String> still = new TreeSet<>();
         List<String> wrong = new ArrayList<>();
-        for (long seed : new long[] {8, 3}) {
-            Asset source = marked(RandomAssets.of(seed), 2);
-            Asset now = source;
-            for (Step step : LedgerTest.oneOfEach()) {
-                // From the source, and in the midst of a ledger.
-                for (Asset before : seed == 8 ? List.of(source, now) : List.of(source)) {
-                    Replay.Done done = Replay.one(before, step, false, Work.QUIET);
-                    if (done.change().isEmpty()) {
-                        continue;
-                    }
-                    Asset after = done.asset();
-                    String what = seed + " " + step.getClass().getSimpleName();
-                    Motion motion = MotionProbe.compare(before, after, Work.QUIET);
-                    boolean moves =
-                            Math.max(motion.largestMetres(), motion.jointsMetres()) > 2 * motion.toleranceMetres();
-                    if (!moves) {
-                        still.add(step.getClass().getSimpleName());
-                        wrong.addAll(strayed(what, before, after, 2e-5 * size(before)));
-                    }
-                    for (Attached a : after.attached()) {
-                        assertThat(a.node()).as(what).isBetween(0, after.nodes().size() - 1);
-                    }
-                    now = before == now ? after : now;
+        Asset source = marked(RandomAssets.of(8), 2);
+        Asset now = source;
+        for (Step step : LedgerTest.oneOfEach()) {
+            // From the source, and in the midst of a ledger.
+            for (Asset before : List.of(source, now)) {
+                Replay.Done done = Replay.one(before, step, false, Work.QUIET);
+                if (done.change().isEmpty()) {
+                    continue;
                 }
+                Asset after = done.asset();
+                String what = step.getClass().getSimpleName();
+                Motion motion = MotionProbe.compare(before, after, Work.QUIET);
+                boolean moves = Math.max(motion.largestMetres(), motion.jointsMetres()) > 2 * motion.toleranceMetres();
+                if (!moves) {
+                    still.add(step.getClass().getSimpleName());
+                    wrong.addAll(strayed(what, before, after, 2e-5 * size(before)));
+                }
+                for (Attached a : after.attached()) {
+                    assertThat(a.node()).as(what).isBetween(0, after.nodes().size() - 1);
+                }
+                now = before == now ? after : now;
             }
         }
         assertThat(wrong).isEmpty();

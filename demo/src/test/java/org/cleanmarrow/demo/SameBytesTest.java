@@ -20,7 +20,6 @@ import org.cleanmarrow.step.Work;
 import org.cleanmarrow.steps.BindVolume;
 import org.cleanmarrow.steps.FreezeNodes;
 import org.cleanmarrow.steps.LimitInfluences;
-import org.cleanmarrow.steps.OrientJoints;
 import org.cleanmarrow.steps.Simplify;
 import org.cleanmarrow.steps.SmoothWeights;
 import org.cleanmarrow.steps.TrimIdle;
@@ -44,7 +43,6 @@ public class SameBytesTest {
                 new BindVolume("cape", VertexSet.ALL, "cape_*", "", VolumeBind.How.HEAT, 0.5, 4),
                 new SmoothWeights("pilot", VertexSet.ALL, 0.5, 2, ""),
                 new LimitInfluences("", 4, 0, LimitInfluences.By.EFFECT),
-                new OrientJoints("*", OrientJoints.Along.Y),
                 new TrimIdle(""),
                 new Simplify(pilot.nodeRef(node), 900, 0, 1));
         Asset now = pilot;
