@@ -300,9 +300,17 @@ public record Asset(
 
     /** All that is listed under new numbers, with all that refers to it: the only place that follows references. */
     public Asset renumbered(Renumbering numbers) {
+        Asset listed = listed(numbers.without(Renumbering.Kind.NODE));
+        Renumbering nodesAlone = numbers.only(Renumbering.Kind.NODE);
+        // Last, because a mesh may become two when joints go.
+        return nodesAlone == Renumbering.NONE
+                ? listed
+                : listed.withJointPositions(nodesAlone).listed(nodesAlone);
+    }
+
+    private Asset listed(Renumbering numbers) {
         boolean placed = numbers.changes(Renumbering.Kind.NODE);
-        Asset followed = placed ? withJointPositions(numbers) : this;
-        return followed.with(p -> {
+        return with(p -> {
             boolean nodesChange = placed
                     || numbers.changes(Renumbering.Kind.MESH)
                     || numbers.changes(Renumbering.Kind.SKIN)
@@ -355,7 +363,7 @@ public record Asset(
                 Mesh moved = Renumbering.isCounting(positions) ? mesh : mesh.withJoints(positions);
                 there = ofMesh.isEmpty() ? node.mesh() : changed.size();
                 if (there == changed.size()) {
-                    changed.add(moved);
+                    changed.add(moved.withName(moved.name() + "_" + there));
                 } else {
                     changed.set(there, moved);
                 }

@@ -64,11 +64,8 @@ public final class Renumbering {
         for (int i = 0; i < first.length; i++) {
             kept.set(first[i]);
         }
-        int[] own = new Renumbering(Map.of())
-                .keeping(kind, kept, first.length)
-                .numbers
-                .get(kind);
-        return with(kind, Arrays.stream(first).map(i -> own[i]).toArray());
+        Renumbering own = NONE.keeping(kind, kept, first.length);
+        return with(kind, Arrays.stream(first).map(i -> own.of(kind, i)).toArray());
     }
 
     /** The new number of a thing, -1 where it goes or was none. */
@@ -82,6 +79,19 @@ public final class Renumbering {
         return numbers.containsKey(kind)
                 ? Arrays.stream(some).map(n -> of(kind, n)).filter(n -> n >= 0).toArray()
                 : some;
+    }
+
+    /** What is said of one kind alone. */
+    Renumbering only(Kind kind) {
+        return changes(kind) ? NONE.with(kind, numbers.get(kind)) : NONE;
+    }
+
+    /** What is said of all other kinds. */
+    Renumbering without(Kind kind) {
+        Map<Kind, int[]> others = new EnumMap<>(Kind.class);
+        others.putAll(numbers);
+        others.remove(kind);
+        return new Renumbering(others);
     }
 
     public boolean changes(Kind kind) {

@@ -191,18 +191,19 @@ public class DeskTest extends DeskWindow {
         robot.push(KeyCode.COMMA);
         assertThat(text("#time-what")).contains("frame 1 of 0..47").contains("24 per second");
         robot.push(KeyCode.SPACE);
-        Thread.sleep(700);
+        double before = on(() -> desk.seconds().get());
+        until("it plays on", () -> desk.seconds().get() > before + 0.1);
         assertThat(on(() -> desk.playing().get())).isTrue();
-        assertThat(on(() -> desk.seconds().get())).isGreaterThan(0.2);
         robot.push(KeyCode.SPACE);
         double stopped = on(() -> desk.seconds().get());
-        Thread.sleep(200);
+        pulses(5);
         assertThat(on(() -> desk.seconds().get())).isEqualTo(stopped);
     }
 
     private WritableImage picture() throws Exception {
         quiet();
-        Thread.sleep(200);
+        pulses(5);
+        quiet();
         return on(() -> window.viewport().snapshot(null, null));
     }
 

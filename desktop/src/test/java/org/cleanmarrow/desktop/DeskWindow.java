@@ -105,6 +105,15 @@ abstract class DeskWindow {
         }
     }
 
+    /** Waits until something holds, however slow the machine is. */
+    static void until(String what, Callable<Boolean> holds) throws Exception {
+        long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
+        while (!on(holds)) {
+            assertThat(System.nanoTime()).as(what).isLessThan(end);
+            Thread.sleep(5);
+        }
+    }
+
     /** Waits for so many beats of the toolkit's clock. */
     static void pulses(int many) throws Exception {
         CompletableFuture<Void> done = new CompletableFuture<>();

@@ -7,6 +7,7 @@ import java.nio.file.Files;
 import java.util.List;
 import javafx.scene.Node;
 import javafx.scene.control.ComboBox;
+import javafx.scene.control.Labeled;
 import javafx.scene.control.ListView;
 import javafx.scene.input.KeyCode;
 import org.cleanmarrow.asset.Asset;
@@ -213,7 +214,11 @@ public class HandsTest extends DeskWindow {
             fix.requestFocus();
             return null;
         });
-        Thread.sleep(400);
+        until(
+                "the effect is foretold",
+                () -> !((Labeled) scene.lookup("#effect-leak-" + first))
+                        .getText()
+                        .isEmpty());
         quiet();
         assertThat(text("#effect-leak-" + first)).contains("It would").containsAnyOf("hail", "arms-up");
         assertThat(on(() -> desk.history().done())).isEmpty();
@@ -324,7 +329,7 @@ public class HandsTest extends DeskWindow {
         assertThat(on(() -> scene.lookup("#chip-1"))).isNull();
         Node last = find("#chip-34");
         Node undo = find("#undo");
-        Thread.sleep(200);
+        pulses(5);
         double end = on(() -> last.localToScene(last.getBoundsInLocal()).getMaxX());
         assertThat(end)
                 .as("the last chip is not cut")

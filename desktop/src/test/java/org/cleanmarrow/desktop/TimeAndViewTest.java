@@ -35,14 +35,18 @@ public class TimeAndViewTest extends DeskWindow {
             return null;
         });
         press("#play");
-        Thread.sleep(500);
-        assertThat(on(() -> desk.playing().get())).isFalse();
+        until("it stops", () -> !desk.playing().get());
         assertThat(seconds()).isCloseTo(47 / 24.0, within(1e-6));
+        double[] first = {Double.NaN};
+        on(() -> {
+            desk.seconds().addListener((o, was, is) -> first[0] = Double.isNaN(first[0]) ? is.doubleValue() : first[0]);
+            return null;
+        });
         press("#play");
-        Thread.sleep(150);
-        assertThat(on(() -> desk.playing().get())).isTrue();
-        assertThat(seconds()).as("from the start").isLessThan(1.0);
-        press("#play");
+        until("it plays", () -> !Double.isNaN(first[0]));
+        assertThat(first[0]).as("from the start").isLessThan(0.5);
+        until("to the end", () -> !desk.playing().get());
+        assertThat(seconds()).isCloseTo(47 / 24.0, within(1e-6));
     }
 
     @Test
