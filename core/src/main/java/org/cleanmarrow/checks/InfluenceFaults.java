@@ -46,6 +46,9 @@ import org.joml.Vector3d;
  * surface there: a natural blend stretches more without the joint, a slip of the brush less. A piece that is wholly on
  * the joint has no strain of its own; there the gap to what it lies on is looked at.
  *
+ * <p>Suspected too is all that a joint moves, where it is little, far from its bone and near another's. Where weights are
+ * strewn all over nothing is suspected.
+ *
  * <p>Cost: posing the suspects alone, in at most {@value #MOST_POSES} poses; at most {@value #MOST} suspects a mesh, the
  * most suspicious first.
  */

@@ -15,15 +15,10 @@ import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.convention.Conversion;
-import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.geometry.PointTree;
-import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
-import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.step.Work;
 import org.cleanmarrow.text.Text;
 import org.cleanmarrow.trial.TrialPose;
@@ -103,88 +98,6 @@ public final class MotionProbe {
         }
     }
 
-    private static final class Side {
-        final Asset asset;
-        final Rig rig;
-        final Deformer deformer;
-        final Matrix4d view;
-        final Matrix4d[] rest;
-
-        Side(Asset asset) {
-            this.asset = asset;
-            rig = new Rig(asset);
-            deformer = new Deformer(asset);
-            view = Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
-            rest = rig.rest().world();
-        }
-
-        float[] positions(MeshPlace place, Pose pose, Matrix4d[] world, int[] some) {
-            float[] out = new float[some.length * 3];
-            if (some.length * 2 < deformer.vertexCount(place)) {
-                deformer.deformSome(place, pose, world, view, some, out);
-                return out;
-            }
-            float[] all = new float[deformer.vertexCount(place) * 3];
-            deformer.deform(place, pose, world, view, all, null, false);
-            if (some.length * 3 == all.length && isCounting(some)) {
-                return all;
-            }
-            for (int i = 0; i < some.length; i++) {
-                System.arraycopy(all, some[i] * 3, out, i * 3, 3);
-            }
-            return out;
-        }
-
-        private static boolean isCounting(int[] numbers) {
-            for (int i = 0; i < numbers.length; i++) {
-                if (numbers[i] != i) {
-                    return false;
-                }
-            }
-            return true;
-        }
-
-        Pose pose(Clip clip, double seconds, int target) {
-            Pose pose = clip == null ? rig.rest() : rig.at(clip, seconds);
-            for (int n = 0; target >= 0 && n < asset.nodes().size(); n++) {
-                double[] morph = pose.morph(n);
-                if (morph != null) {
-                    Arrays.fill(morph, 0);
-                    if (target < morph.length) {
-                        morph[target] = 1;
-                    }
-                }
-            }
-            return pose;
-        }
-
-        /** The farthest that anything lies from the origin at rest, in metres; at least the size of what is there. */
-        double reach() {
-            double far = 0;
-            Box box = Box.ofRest(asset);
-            if (!box.isEmpty()) {
-                Vector3d most = new Vector3d(box.min()).absolute().max(new Vector3d(box.max()).absolute());
-                far = most.length();
-            }
-            for (Matrix4d m : rest) {
-                double at = m.getTranslation(new Vector3d()).length();
-                far = Double.isFinite(at) ? Math.max(far, at) : far;
-            }
-            return far * asset.conventions().metresPerUnit();
-        }
-
-        int depth() {
-            int[] parents = asset.parents();
-            int[] depth = new int[parents.length];
-            int most = 0;
-            for (int n : asset.topDown()) {
-                depth[n] = parents[n] < 0 ? 1 : depth[parents[n]] + 1;
-                most = Math.max(most, depth[n]);
-            }
-            return most;
-        }
-    }
-
     private MotionProbe(Asset a, Asset b) {
         this.a = new Side(a);
         this.b = new Side(b);
@@ -236,7 +149,7 @@ public final class MotionProbe {
             int[] some = changed.length <= 4096 ? changed : evenly(changed, 4096);
             return new Compared(pair.a(), pair.b(), changed, changed, some, some, null, pair.ofA().length);
         }
-        int[] scouts = nearest ? new int[0] : scouts(pair);
+        int[] scouts = nearest ? new int[0] : Scouts.of(a.asset, pair);
         int[] ofA = Arrays.stream(scouts).map(i -> pair.ofA()[i]).toArray();
         int[] ofB = Arrays.stream(scouts).map(i -> pair.ofB()[i]).toArray();
         Nearest surfaces = nearest ? nearest(pair) : null;
@@ -267,63 +180,6 @@ public final class MotionProbe {
         return IntStream.range(0, many)
                 .map(i -> all[(int) ((long) i * (all.length - 1) / (many - 1))])
                 .toArray();
-    }
-
-    /** For every joint the vertices it moves that stand out furthest in eight directions, by place in the list; rising. */
-    private int[] scouts(MeshPairs.Pair pair) {
-        float[] p = MeshTopology.restPositions(a.asset.meshes().get(pair.a().mesh()));
-        int[] heaviest = heaviest(pair);
-        Map<Integer, double[]> most = new HashMap<>();
-        Map<Integer, int[]> who = new HashMap<>();
-        for (int i = 0; i < pair.ofA().length; i++) {
-            int at = pair.ofA()[i] * 3;
-            double[] best = most.computeIfAbsent(heaviest[i], k -> filled(Double.NEGATIVE_INFINITY));
-            int[] which = who.computeIfAbsent(heaviest[i], k -> new int[8]);
-            for (int d = 0; d < 8; d++) {
-                double out = ((d & 1) == 0 ? p[at] : -p[at])
-                        + ((d & 2) == 0 ? p[at + 1] : -p[at + 1])
-                        + ((d & 4) == 0 ? p[at + 2] : -p[at + 2]);
-                if (out > best[d] || Double.isNaN(out)) {
-                    best[d] = out;
-                    which[d] = i;
-                }
-            }
-        }
-        return who.values().stream()
-                .flatMapToInt(Arrays::stream)
-                .sorted()
-                .distinct()
-                .toArray();
-    }
-
-    private static double[] filled(double with) {
-        double[] out = new double[8];
-        Arrays.fill(out, with);
-        return out;
-    }
-
-    /** Number of the joint that moves each vertex most; -1 where none does. */
-    private int[] heaviest(MeshPairs.Pair pair) {
-        int[] out = new int[pair.ofA().length];
-        Arrays.fill(out, -1);
-        int first = 0;
-        int i = 0;
-        for (Primitive primitive : a.asset.meshes().get(pair.a().mesh()).primitives()) {
-            Influences rows = pair.a().skin() < 0 ? null : primitive.influences();
-            int end = first + primitive.vertexCount();
-            for (; i < out.length && pair.ofA()[i] < end; i++) {
-                float most = 0;
-                int v = pair.ofA()[i] - first;
-                for (int e = rows == null ? 0 : rows.offsets()[v]; rows != null && e < rows.offsets()[v + 1]; e++) {
-                    if (rows.weights()[e] > most) {
-                        most = rows.weights()[e];
-                        out[i] = rows.joints()[e];
-                    }
-                }
-            }
-            first = end;
-        }
-        return out;
     }
 
     /** True where skeleton and clips are the same objects, so that poses of one are poses of the other. */
