@@ -2,12 +2,12 @@ package org.cleanmarrow.batch;
 
 import java.nio.file.Path;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.formats.AssetFiles;
-import org.cleanmarrow.probe.Losses;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.measure.Losses;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Work;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;

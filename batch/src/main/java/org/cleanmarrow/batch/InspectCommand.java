@@ -1,15 +1,16 @@
 package org.cleanmarrow.batch;
 
 import java.nio.file.Path;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.geometry.Box;
-import org.cleanmarrow.ledger.ConventionsJson;
+import org.cleanmarrow.json.ConventionsJson;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.roles.Body;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
@@ -87,7 +88,7 @@ final class InspectCommand extends JsonCommand {
     }
 
     private static ObjectNode bounds(Asset asset) {
-        Box box = Box.ofRest(asset);
+        Box box = RestBox.of(asset);
         double unit = asset.conventions().metresPerUnit();
         ObjectNode out = JsonNodeFactory.instance.objectNode();
         corner(out.putArray("min"), box.isEmpty() ? new Vector3d() : box.min(), unit);

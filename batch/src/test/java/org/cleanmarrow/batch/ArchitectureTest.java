@@ -11,6 +11,7 @@ import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
@@ -66,6 +67,39 @@ public class ArchitectureTest {
         slices().matching("org.cleanmarrow.(**)").should().beFreeOfCycles().check(ALL);
     }
 
+    /** Names are told apart by more than a plural. */
+    @Test
+    public void noTwoFoldersDifferByOneLetter() {
+        Set<String> names = new TreeSet<>();
+        ALL.forEach(c -> names.addAll(List.of(c.getPackageName().split("\\."))));
+        assertThat(names.stream().filter(n -> names.contains(n + "s"))).isEmpty();
+    }
+
+    /** What stands on what: the shapes of the model hold no computation, and geometry knows no asset. */
+    @Test
+    public void theModelComputesNothingAndGeometryKnowsNoAsset() {
+        noClasses()
+                .that()
+                .resideInAPackage("org.cleanmarrow.model..")
+                .should()
+                .dependOnClassesThat(
+                        new com.tngtech.archunit.base.DescribedPredicate<>(
+                                "are ours and neither model nor conventions") {
+                            @Override
+                            public boolean test(JavaClass c) {
+                                return !Set.of("", "model", "convention").contains(packageOf(c));
+                            }
+                        })
+                .check(ALL);
+        noClasses()
+                .that()
+                .resideInAPackage("org.cleanmarrow.geometry..")
+                .should()
+                .dependOnClassesThat()
+                .resideInAPackage("org.cleanmarrow.model..")
+                .check(ALL);
+    }
+
     @Test
     public void desktopIsALeaf() {
         noClasses()
@@ -88,7 +122,7 @@ public class ArchitectureTest {
                 .check(ALL);
     }
 
-    /** What each package uses, without what it uses through another: the arrows of the drawing in docs/architecture.md. */
+    /** What each folder uses, without what it uses through another: the arrows of the drawing in docs/architecture.md. */
     @Test
     public void theDrawingOfCoreIsTheCode() throws Exception {
         Map<String, Set<String>> uses = new TreeMap<>();
@@ -121,7 +155,7 @@ public class ArchitectureTest {
 
     private static String packageOf(JavaClass c) {
         String name = c.getPackageName();
-        return name.startsWith("org.cleanmarrow.") ? name.substring("org.cleanmarrow.".length()) : "";
+        return name.startsWith("org.cleanmarrow.") ? name.split("\\.")[2] : "";
     }
 
     @Test

@@ -10,17 +10,17 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.steps.Steps;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
@@ -170,7 +170,8 @@ public class CommandLineTest {
 
     @Test
     public void aStepThatDoesNotFitIsSaidAndTheRestRuns() throws Exception {
-        String steps = "{\"step\": \"take-off-joint\", \"mesh\": \"coat\", \"joint\": \"x\"}, {\"step\": \"add-root\"}";
+        String steps =
+                "{\"step\": \"remove-influence\", \"mesh\": \"coat\", \"joint\": \"x\"}, {\"step\": \"add-root\"}";
         Said ran = Said.run(
                 "run",
                 ledger(steps).toString(),

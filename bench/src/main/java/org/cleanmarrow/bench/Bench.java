@@ -1,6 +1,6 @@
 package org.cleanmarrow.bench;
 
-import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.model.Asset;
 
 /**
  * Measures what has a goal in docs/speed.md, each beside its yardstick in the same run: {@code ./marrow bench}.

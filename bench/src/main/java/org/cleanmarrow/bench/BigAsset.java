@@ -2,19 +2,19 @@ package org.cleanmarrow.bench;
 
 import java.util.ArrayList;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 
@@ -45,7 +45,7 @@ final class BigAsset {
             nodes.add(Node.group("joint_" + j, Local.at(0, j == 0 ? 0 : step, 0), below));
         }
         nodes.add(Node.group("tube", Local.IDENTITY).withMesh(0, 0));
-        Skin skin = new Skin("tube", joints, Skin.pack(binds), 0, Carried.NONE);
+        Skin skin = new Skin("tube", joints, Skin.pack(binds), 0, Passthrough.NONE);
         List<Clip> all = new ArrayList<>();
         for (int c = 0; c < clips; c++) {
             all.add(clip(c, count));
@@ -112,8 +112,8 @@ final class BigAsset {
                 System.arraycopy(xyzw, 0, values, f * 4, 4);
             }
             Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, times, values, 4, Storage.FLOAT);
-            channels.add(new Channel(j, Channel.Path.ROTATION, sampler, "", Carried.NONE));
+            channels.add(new Channel(j, Channel.Path.ROTATION, sampler, "", Passthrough.NONE));
         }
-        return new Clip("clip_" + number, channels, 30, true, true, Carried.NONE);
+        return new Clip("clip_" + number, channels, 30, true, true, Passthrough.NONE);
     }
 }

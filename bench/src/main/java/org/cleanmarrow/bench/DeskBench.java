@@ -16,17 +16,17 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import javafx.application.Platform;
 import javafx.stage.Stage;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Station;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Paint;
-import org.cleanmarrow.desktop.view.MainWindow;
+import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.desktop.window.MainWindow;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.steps.SetWeight;
-import org.cleanmarrow.steps.TakeOffJoint;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.steps.skin.RemoveInfluence;
+import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.work.VertexSet;
 
 /**
  * A scripted session at the desk, on a real window: how long the interface thread was ever busy at a stretch, and
@@ -194,7 +194,7 @@ final class DeskBench {
                     desk.seconds().set(random.nextDouble() * 9);
                 }
                 case 7 -> window.viewport().setCamera(window.viewport().camera().orbited(random.nextInt(90) - 45, 4));
-                case 8 -> desk.seeing().paint().set(Paint.values()[random.nextInt(Paint.values().length)]);
+                case 8 -> desk.seeing().paint().set(ShadingMode.values()[random.nextInt(ShadingMode.values().length)]);
                 case 9 -> window.act("play");
                 case 10 -> {
                     BitSet grown = MeshTopology.of(now.meshes().getFirst())
@@ -202,7 +202,7 @@ final class DeskBench {
                     desk.choose(0, grown);
                 }
                 default ->
-                    desk.apply(new TakeOffJoint(
+                    desk.apply(new RemoveInfluence(
                             "tube",
                             "joint_" + (1 + random.nextInt(198)),
                             VertexSet.chosen(now.meshes().getFirst(), some(2000)),

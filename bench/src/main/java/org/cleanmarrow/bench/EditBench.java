@@ -2,14 +2,14 @@ package org.cleanmarrow.bench;
 
 import java.util.BitSet;
 import java.util.Optional;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.SetWeight;
-import org.cleanmarrow.steps.TakeOffJoint;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.steps.skin.RemoveInfluence;
+import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 
 /** What the skin loop does many times a minute, on the computation's side. */
 final class EditBench {
@@ -37,9 +37,9 @@ final class EditBench {
                 Timing.of(
                         40,
                         100,
-                        () -> new TakeOffJoint("tube", "joint_90", many, Optional.empty()).apply(big, Work.QUIET)),
+                        () -> new RemoveInfluence("tube", "joint_90", many, Optional.empty()).apply(big, Work.QUIET)),
                 Report.FRAME);
-        Asset edited = new TakeOffJoint("tube", "joint_82", few, Optional.empty())
+        Asset edited = new RemoveInfluence("tube", "joint_82", few, Optional.empty())
                 .apply(big, Work.QUIET)
                 .asset();
         report.within(

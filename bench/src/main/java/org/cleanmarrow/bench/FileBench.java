@@ -2,12 +2,12 @@ package org.cleanmarrow.bench;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.gltf.GltfWriter;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Work;
 
 /** Opening a file against reading its bytes, and all checks on it. */
 final class FileBench {

@@ -7,29 +7,29 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.function.IntFunction;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
-import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.probe.MotionProbe;
 import org.cleanmarrow.roles.Body;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.OrientJoints;
+import org.cleanmarrow.steps.skeleton.OrientJoints;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 
 /**
@@ -63,7 +63,7 @@ final class GrowthBench {
         Map<String, Job> jobs = new LinkedHashMap<>();
         jobs.put("open", a -> GltfReader.read(GltfWriter.glb(a), "grown.glb", null, Work.QUIET));
         jobs.put("inspect", a -> {
-            Box.ofRest(a);
+            RestBox.of(a);
             Body.of(a);
         });
         jobs.put("check", a -> Checks.run(a, target, Work.QUIET));
@@ -230,13 +230,13 @@ final class GrowthBench {
                         Channel.Path.ROTATION,
                         new Sampler(Sampler.Interpolation.LINEAR, times, q, 4, Storage.FLOAT),
                         "",
-                        Carried.NONE));
+                        Passthrough.NONE));
             }
-            all.add(new Clip("clip_" + c, channels, 30, false, true, Carried.NONE));
+            all.add(new Clip("clip_" + c, channels, 30, false, true, Passthrough.NONE));
         }
         Mesh mesh = Mesh.of("skin", Primitive.triangles(corners, p, null, -1).withInfluences(rows.build()));
         return bare.withMeshes(List.of(mesh))
-                .withSkins(List.of(new Skin("skin", list, Skin.pack(binds), -1, Carried.NONE)))
+                .withSkins(List.of(new Skin("skin", list, Skin.pack(binds), -1, Passthrough.NONE)))
                 .withClips(all);
     }
 

@@ -7,10 +7,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Random;
 import java.util.TreeMap;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.ferry.LiftBridge;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.collada.ColladaReader;
@@ -19,8 +18,9 @@ import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.obj.ObjReader;
 import org.cleanmarrow.formats.ply.PlyReader;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 
 /**
  * Files of every format with something broken in them, from a seed: each must open or be refused by a message, within two

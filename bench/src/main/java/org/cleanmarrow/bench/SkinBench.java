@@ -2,26 +2,26 @@ package org.cleanmarrow.bench;
 
 import java.util.BitSet;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.pose.Strain;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.BindVolume;
-import org.cleanmarrow.steps.PaintWeights;
-import org.cleanmarrow.steps.SmoothWeights;
-import org.cleanmarrow.steps.TransferWeights;
-import org.cleanmarrow.weights.PlaceWeights;
+import org.cleanmarrow.steps.skin.BindVolume;
+import org.cleanmarrow.steps.skin.PaintWeights;
+import org.cleanmarrow.steps.skin.SmoothWeights;
+import org.cleanmarrow.steps.skin.TransferWeights;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.weights.Stroke;
 import org.cleanmarrow.weights.VolumeBind;
+import org.cleanmarrow.weights.WeldedWeights;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 
 /** Binding, transfer and the brush. */
@@ -72,7 +72,7 @@ final class SkinBench {
     private static void brush(Report report, Asset big, Stroke.Mode mode) throws Exception {
         Mesh mesh = big.meshes().getFirst();
         WeldedSurface surface = MeshTopology.of(mesh).welded(mesh);
-        Influences places = PlaceWeights.of(mesh, surface);
+        Influences places = WeldedWeights.of(mesh, surface);
         float[] amounts = new float[mesh.vertexCount()];
         BitSet touched = new BitSet();
         touched.set(50_000, 52_000);
@@ -113,13 +113,13 @@ final class SkinBench {
         for (int i = 0; i < moved.length; i++) {
             moved[i] += (float) (1e-5 * random.nextGaussian());
         }
-        var primitive = org.cleanmarrow.asset.Primitive.triangles(
+        var primitive = org.cleanmarrow.model.Primitive.triangles(
                         was.primitives().getFirst().indices(), moved, null, -1)
                 .withInfluences(new Influences(new int[was.vertexCount() + 1], new int[0], new float[0]));
         List<Mesh> meshes = new java.util.ArrayList<>(asset.meshes());
         meshes.add(Mesh.of("bare", primitive));
         List<Node> nodes = new java.util.ArrayList<>(asset.nodes());
-        nodes.add(Node.group("bare", org.cleanmarrow.asset.Local.IDENTITY).withMesh(meshes.size() - 1, 0));
+        nodes.add(Node.group("bare", org.cleanmarrow.model.Local.IDENTITY).withMesh(meshes.size() - 1, 0));
         return asset.withNodes(nodes).withMeshes(meshes);
     }
 }

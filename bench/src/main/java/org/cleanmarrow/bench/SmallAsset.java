@@ -1,22 +1,22 @@
 package org.cleanmarrow.bench;
 
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.MorphTarget;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.MorphTarget;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
 
 /** The least asset that has one of everything: skin, morph target, material, colours, clip, normals. */
 final class SmallAsset {
@@ -44,8 +44,8 @@ final class SmallAsset {
                 List.of(new MorphTarget(new float[12], null, null, List.of())),
                 0,
                 Primitive.Layout.PLAIN,
-                Carried.NONE);
-        Mesh mesh = new Mesh("flag", List.of(primitive), new float[] {0.5f}, List.of("full"), Carried.NONE);
+                Passthrough.NONE);
+        Mesh mesh = new Mesh("flag", List.of(primitive), new float[] {0.5f}, List.of("full"), Passthrough.NONE);
         Sampler turn = new Sampler(
                 Sampler.Interpolation.LINEAR,
                 new float[] {0, 0.5f},
@@ -54,11 +54,11 @@ final class SmallAsset {
                 Storage.FLOAT);
         Clip clip = new Clip(
                 "wave",
-                List.of(new Channel(1, Channel.Path.ROTATION, turn, "", Carried.NONE)),
+                List.of(new Channel(1, Channel.Path.ROTATION, turn, "", Passthrough.NONE)),
                 30,
                 false,
                 true,
-                Carried.NONE);
+                Passthrough.NONE);
         return Asset.of(
                         "flag",
                         Conventions.GLTF,
@@ -67,8 +67,8 @@ final class SmallAsset {
                                 Node.group("tip", Local.at(0, 1, 0)),
                                 Node.group("flag", Local.IDENTITY).withMesh(0, 0)),
                         List.of(mesh),
-                        List.of(new Skin("flag", new int[] {0, 1}, null, 0, Carried.NONE)),
+                        List.of(new Skin("flag", new int[] {0, 1}, null, 0, Passthrough.NONE)),
                         List.of(clip))
-                .withMaterials(List.of(new Material("cloth", new float[] {1, 0, 0, 0.5f}, -1, true, Carried.NONE)));
+                .withMaterials(List.of(new Material("cloth", new float[] {1, 0, 0, 0.5f}, -1, true, Passthrough.NONE)));
     }
 }

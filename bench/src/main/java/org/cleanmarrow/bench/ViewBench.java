@@ -2,9 +2,7 @@ package org.cleanmarrow.bench;
 
 import java.nio.ByteBuffer;
 import java.util.BitSet;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.desktop.viewport.GlContext;
 import org.cleanmarrow.desktop.viewport.GlMissing;
@@ -12,6 +10,8 @@ import org.cleanmarrow.desktop.viewport.Picker;
 import org.cleanmarrow.desktop.viewport.Picture;
 import org.cleanmarrow.desktop.viewport.Renderer;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
 import org.lwjgl.BufferUtils;
 import org.lwjgl.opengl.GL33C;
 
@@ -59,7 +59,7 @@ final class ViewBench {
                 clip,
                 clip,
                 seconds,
-                Paint.INFLUENCE,
+                ShadingMode.INFLUENCE,
                 joint,
                 -1,
                 null,

@@ -1,11 +1,5 @@
 package org.cleanmarrow.geometry;
 
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.pose.Deformer;
-import org.cleanmarrow.pose.MeshPlace;
-import org.cleanmarrow.pose.Pose;
-import org.cleanmarrow.pose.Rig;
-import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
 /** An axis-aligned box. Empty while {@code min} is above {@code max}. */
@@ -13,22 +7,6 @@ public record Box(Vector3d min, Vector3d max) {
 
     public static Box empty() {
         return new Box(new Vector3d(Double.POSITIVE_INFINITY), new Vector3d(Double.NEGATIVE_INFINITY));
-    }
-
-    /** Box around all meshes of an asset in its rest pose, in its own unit and axes; finite positions only. */
-    public static Box ofRest(Asset asset) {
-        Deformer deformer = new Deformer(asset);
-        Pose rest = new Rig(asset).rest();
-        Matrix4d[] world = rest.world();
-        Box box = empty();
-        float[] positions = new float[0];
-        for (MeshPlace place : deformer.places()) {
-            int numbers = deformer.vertexCount(place) * 3;
-            positions = positions.length >= numbers ? positions : new float[numbers];
-            deformer.deform(place, rest, world, new Matrix4d(), positions, null, true);
-            box.grow(positions, numbers);
-        }
-        return box;
     }
 
     public boolean isEmpty() {
@@ -40,7 +18,8 @@ public record Box(Vector3d min, Vector3d max) {
         grow(points, points.length);
     }
 
-    private void grow(float[] points, int numbers) {
+    /** Widens it over the first numbers of {@code points}. */
+    public void grow(float[] points, int numbers) {
         for (int i = 0; i + 2 < numbers; i += 3) {
             if (Float.isFinite(points[i]) && Float.isFinite(points[i + 1]) && Float.isFinite(points[i + 2])) {
                 grow(points[i], points[i + 1], points[i + 2]);

@@ -9,22 +9,22 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attached;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Renumbering;
-import org.cleanmarrow.asset.Scene;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Texture;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.Convert;
-import org.cleanmarrow.text.Text;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attached;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Renumbering;
+import org.cleanmarrow.model.Scene;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Texture;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 
 /**
  * Brings a second asset into a first, joint by joint of the same name: its clips move the first's joints, its meshes
@@ -277,7 +277,7 @@ public final class Join {
         }
         int[] more = tops.stream().mapToInt(Integer::intValue).toArray();
         if (base.scenes().isEmpty()) {
-            return List.of(new Scene("", more, Carried.NONE));
+            return List.of(new Scene("", more, Passthrough.NONE));
         }
         List<Scene> scenes = new ArrayList<>(base.scenes());
         int shown = Math.max(0, base.scene());
@@ -293,13 +293,13 @@ public final class Join {
         for (Material m : other.materials()) {
             Material placed = m.renumbered(behind);
             // What an extension of the second says of textures counts them from its own first one.
-            Carried carried = base.textures().isEmpty() ? m.carried() : Carried.NONE;
+            Passthrough carried = base.textures().isEmpty() ? m.carried() : Passthrough.NONE;
             materials.add(new Material(m.name(), m.baseColour(), placed.texture(), m.doubleSided(), carried));
         }
         List<Texture> textures = new ArrayList<>(base.textures());
         other.textures()
                 .forEach(t ->
-                        textures.add(new Texture(t.name(), t.renumbered(behind).image(), Carried.NONE)));
+                        textures.add(new Texture(t.name(), t.renumbered(behind).image(), Passthrough.NONE)));
         var images = new ArrayList<>(base.images());
         images.addAll(other.images());
         return joined.withPictures(materials, textures, images);
@@ -308,7 +308,7 @@ public final class Join {
     private List<String> notes() {
         List<String> notes = new ArrayList<>(base.notes());
         notes.addAll(other.notes());
-        notes.add(Text.of(
+        notes.add(Messages.of(
                 "join.matched",
                 other.name(),
                 matched,
@@ -318,7 +318,7 @@ public final class Join {
         if (!missing.isEmpty()) {
             List<String> some = missing.stream().limit(NAMED).toList();
             String more = missing.size() > NAMED ? ", …" : "";
-            notes.add(Text.of("join.missing", other.name(), missing.size(), String.join(", ", some) + more));
+            notes.add(Messages.of("join.missing", other.name(), missing.size(), String.join(", ", some) + more));
         }
         return notes;
     }

@@ -4,9 +4,9 @@ import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
 
 /**
  * A source with its ledger and the state after every step, and the ways back and forth between ledgers. States

@@ -3,9 +3,12 @@ package org.cleanmarrow.ledger;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.UnaryOperator;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.json.BadJson;
+import org.cleanmarrow.json.PosesJson;
+import org.cleanmarrow.json.VertexSetJson;
 import org.cleanmarrow.trial.TrialPose;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexSet;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ArrayNode;
@@ -137,22 +140,22 @@ public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> 
         return StepCodec.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(out) + "\n";
     }
 
-    /** @throws BadLedger when the text is not a ledger of this version, with the place */
-    public static Ledger parse(String text) throws BadLedger {
+    /** @throws BadJson when the text is not a ledger of this version, with the place */
+    public static Ledger parse(String text) throws BadJson {
         JsonNode json;
         try {
             json = StepCodec.JSON.readTree(text);
         } catch (JacksonException e) {
-            throw new BadLedger("not.json", e.getOriginalMessage());
+            throw new BadJson("not.json", e.getOriginalMessage());
         }
         if (json == null || !json.isObject() || !json.path("steps").isArray()) {
-            throw new BadLedger("form");
+            throw new BadJson("form");
         }
         if (json.path("ledger").asInt(0) != 1) {
-            throw new BadLedger("version", json.path("ledger").toString());
+            throw new BadJson("version", json.path("ledger").toString());
         }
         if (json.path("steps").size() > MOST_STEPS) {
-            throw new BadLedger("long", MOST_STEPS);
+            throw new BadJson("long", MOST_STEPS);
         }
         List<Entry> entries = new ArrayList<>();
         int number = 1;
@@ -163,14 +166,14 @@ public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> 
         return new Ledger(entries, readChoices(json.path("choices")), PosesJson.read(json.path("poses")));
     }
 
-    private static List<Choice> readChoices(JsonNode json) throws BadLedger {
+    private static List<Choice> readChoices(JsonNode json) throws BadJson {
         List<Choice> choices = new ArrayList<>();
         int number = 1;
         for (JsonNode choice : json) {
             String where = "choice " + number++;
             String name = choice.path("name").asString("");
             if (name.isBlank() || !choice.path("mesh").isString() || !choice.has("vertices")) {
-                throw new BadLedger("choice", where);
+                throw new BadJson("choice", where);
             }
             VertexSet vertices = VertexSetJson.read(choice.get("vertices"), where);
             choices.add(new Choice(name, choice.path("mesh").stringValue(), vertices));

@@ -3,15 +3,15 @@ package org.cleanmarrow.ledger;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Finite;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Change;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.text.Text;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.Finite;
+import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
 
 /** Runs the steps of a ledger over an asset. A step that no longer fits is named and passed over; the rest runs. */
 public final class Replay {
@@ -63,7 +63,7 @@ public final class Replay {
                     StepCodec.info(entry.step().getClass()).name());
             Done result = entry.on()
                     ? one(asset, entry.step(), measure, work)
-                    : new Done(entry.step(), asset, Optional.empty(), Text.of("ledger.off"), Optional.empty());
+                    : new Done(entry.step(), asset, Optional.empty(), Messages.of("ledger.off"), Optional.empty());
             asset = result.asset();
             done.add(result);
         }

@@ -1,22 +1,19 @@
 package org.cleanmarrow.ledger;
 
 import java.lang.reflect.Constructor;
-import java.lang.reflect.ParameterizedType;
 import java.lang.reflect.RecordComponent;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
-import java.util.Locale;
 import java.util.Map;
-import java.util.Optional;
 import java.util.TreeSet;
-import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.reference.SkeletonOutline;
-import org.cleanmarrow.step.Parameter;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.StepInfo;
-import org.cleanmarrow.step.VertexAmounts;
-import org.cleanmarrow.step.VertexSet;
+import org.cleanmarrow.json.BadJson;
+import org.cleanmarrow.json.ParameterType;
+import org.cleanmarrow.json.ParameterTypes;
 import org.cleanmarrow.steps.Steps;
+import org.cleanmarrow.work.Parameter;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.StepInfo;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -27,9 +24,15 @@ import tools.jackson.databind.node.ObjectNode;
 public final class StepCodec {
     static final JsonMapper JSON = JsonMapper.builder().build();
     private static final Map<String, Class<? extends Step>> BY_NAME = new LinkedHashMap<>();
+    private static final Map<String, Class<? extends Step>> FORMERLY = new HashMap<>();
 
     static {
         Steps.ALL.forEach(type -> BY_NAME.put(info(type).name(), type));
+        Steps.ALL.forEach(type -> {
+            for (String earlier : info(type).formerly()) {
+                FORMERLY.put(earlier, type);
+            }
+        });
     }
 
     private StepCodec() {}
@@ -45,34 +48,15 @@ public final class StepCodec {
         out.put("step", info(step.getClass()).name());
         for (RecordComponent component : step.getClass().getRecordComponents()) {
             try {
-                out.set(component.getName(), writeValue(component.getAccessor().invoke(step)));
+                out.set(
+                        component.getName(),
+                        ParameterTypes.of(component)
+                                .toJson(component.getAccessor().invoke(step)));
             } catch (ReflectiveOperationException e) {
                 throw new IllegalStateException(e);
             }
         }
         return out;
-    }
-
-    private static JsonNode writeValue(Object value) {
-        JsonNodeFactory make = JsonNodeFactory.instance;
-        return switch (value) {
-            case String text -> make.stringNode(text);
-            case Integer number -> make.numberNode(number);
-            case Double number -> make.numberNode(number);
-            case Boolean flag -> make.booleanNode(flag);
-            case Optional<?> maybe -> maybe.map(StepCodec::writeValue).orElse(make.nullNode());
-            case Map<?, ?> names -> {
-                ObjectNode out = make.objectNode();
-                names.forEach((from, to) -> out.put(String.valueOf(from), String.valueOf(to)));
-                yield out;
-            }
-            case VertexSet set -> VertexSetJson.write(set);
-            case VertexAmounts amounts -> VertexAmountsJson.write(amounts);
-            case Conventions c -> ConventionsJson.write(c);
-            case SkeletonOutline outline -> SkeletonOutlineJson.write(outline);
-            case Enum<?> constant -> make.stringNode(constant.name().toLowerCase(Locale.ROOT));
-            default -> throw new IllegalStateException("no JSON form for " + value.getClass());
-        };
     }
 
     /**
@@ -81,14 +65,14 @@ public final class StepCodec {
      *
      * @param where for messages, such as {@code step 3}
      */
-    public static Step read(JsonNode json, String where) throws BadLedger {
+    public static Step read(JsonNode json, String where) throws BadJson {
         if (!json.isObject()) {
-            throw new BadLedger("not.object", where);
+            throw new BadJson("not.object", where);
         }
         String name = json.path("step").asString("");
-        Class<? extends Step> type = BY_NAME.get(name);
+        Class<? extends Step> type = BY_NAME.getOrDefault(name, FORMERLY.get(name));
         if (type == null) {
-            throw new BadLedger("unknown.step", where, name, String.join(", ", BY_NAME.keySet()));
+            throw new BadJson("unknown.step", where, name, String.join(", ", BY_NAME.keySet()));
         }
         RecordComponent[] components = type.getRecordComponents();
         TreeSet<String> unknown = new TreeSet<>(json.propertyNames());
@@ -100,7 +84,7 @@ public final class StepCodec {
             values[i] = readParameter(json, components[i], where + " (" + name + ")");
         }
         if (!unknown.isEmpty()) {
-            throw new BadLedger("unknown.parameter", where, name, unknown.first());
+            throw new BadJson("unknown.parameter", where, name, unknown.first());
         }
         try {
             Class<?>[] types =
@@ -112,82 +96,26 @@ public final class StepCodec {
         }
     }
 
-    private static Object readParameter(JsonNode step, RecordComponent component, String where) throws BadLedger {
+    private static Object readParameter(JsonNode step, RecordComponent component, String where) throws BadJson {
         JsonNode given = step.get(component.getName());
         String fallback = component.getAnnotation(Parameter.class).fallback();
         if (given == null) {
             if (fallback.isEmpty()) {
-                throw new BadLedger("missing", where, component.getName(), typeName(component));
+                throw new BadJson(
+                        "missing",
+                        where,
+                        component.getName(),
+                        ParameterTypes.of(component).says());
             }
             given = JSON.readTree(fallback);
         }
         String at = where + " " + component.getName();
-        Object value = readValue(given, component, at);
+        ParameterType<?> type = ParameterTypes.of(component);
+        Object value = type.read().read(given, at);
         if (value == null) {
-            throw new BadLedger("wrong.type", at, typeName(component), shorten(given.toString()));
+            throw new BadJson("wrong.type", at, type.says(), shorten(given.toString()));
         }
         return value;
-    }
-
-    /** The value, or null where the JSON is not of the component's type. */
-    private static Object readValue(JsonNode json, RecordComponent component, String where) throws BadLedger {
-        Class<?> type = component.getType();
-        if (type == String.class) {
-            return json.isString() ? json.stringValue() : null;
-        }
-        if (type == int.class) {
-            return json.isIntegralNumber() && json.canConvertToInt() ? json.intValue() : null;
-        }
-        if (type == double.class) {
-            return json.isNumber() && Double.isFinite(json.doubleValue()) ? json.doubleValue() : null;
-        }
-        if (type == boolean.class) {
-            return json.isBoolean() ? json.booleanValue() : null;
-        }
-        if (type == Optional.class) {
-            if (json.isNull() || json.isString() && json.stringValue().isEmpty()) {
-                return Optional.empty();
-            }
-            return json.isString() ? Optional.of(json.stringValue()) : null;
-        }
-        if (type == Map.class) {
-            return readNames(json);
-        }
-        if (type == VertexSet.class) {
-            return VertexSetJson.read(json, where);
-        }
-        if (type == VertexAmounts.class) {
-            return VertexAmountsJson.read(json, where);
-        }
-        if (type == Conventions.class) {
-            return ConventionsJson.read(json).orElse(null);
-        }
-        if (type == SkeletonOutline.class) {
-            return SkeletonOutlineJson.read(json).orElse(null);
-        }
-        if (!type.isEnum()) {
-            throw new IllegalStateException("no JSON is known for parameters of " + type);
-        }
-        for (Object constant : type.getEnumConstants()) {
-            if (((Enum<?>) constant).name().equalsIgnoreCase(json.asString(""))) {
-                return constant;
-            }
-        }
-        return null;
-    }
-
-    private static Map<String, String> readNames(JsonNode json) {
-        if (!json.isObject()) {
-            return null;
-        }
-        Map<String, String> out = new LinkedHashMap<>();
-        for (var entry : json.properties()) {
-            if (!entry.getValue().isString()) {
-                return null;
-            }
-            out.put(entry.getKey(), entry.getValue().stringValue());
-        }
-        return out;
     }
 
     /** Every step with its parameters, their types, defaults and a sentence: what {@code steps --json} prints. */
@@ -203,7 +131,7 @@ public final class StepCodec {
                 Parameter parameter = component.getAnnotation(Parameter.class);
                 ObjectNode p = parameters.addObject();
                 p.put("name", component.getName());
-                p.put("type", typeName(component));
+                p.put("type", ParameterTypes.of(component).says());
                 p.put("required", parameter.fallback().isEmpty());
                 if (!parameter.fallback().isEmpty()) {
                     p.set("default", JSON.readTree(parameter.fallback()));
@@ -212,33 +140,6 @@ public final class StepCodec {
             }
         }
         return out;
-    }
-
-    private static String typeName(RecordComponent component) {
-        Class<?> type = component.getType();
-        if (type.isEnum()) {
-            return String.join(
-                    "|",
-                    Arrays.stream(type.getEnumConstants())
-                            .map(c -> ((Enum<?>) c).name().toLowerCase(Locale.ROOT))
-                            .toList());
-        }
-        if (type == Map.class) {
-            return "object of texts";
-        }
-        if (component.getGenericType() instanceof ParameterizedType) {
-            return "text or null";
-        }
-        return switch (type.getSimpleName()) {
-            case "String" -> "text";
-            case "int" -> "whole number";
-            case "double" -> "number";
-            case "boolean" -> "true or false";
-            case "VertexSet" -> "vertices";
-            case "VertexAmounts" -> "amounts by vertex";
-            case "SkeletonOutline" -> "skeleton";
-            default -> "conventions";
-        };
     }
 
     private static String shorten(String text) {

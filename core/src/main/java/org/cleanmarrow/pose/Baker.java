@@ -5,11 +5,11 @@ import java.util.Collection;
 import java.util.List;
 import java.util.TreeSet;
 import java.util.function.DoubleFunction;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
@@ -105,12 +105,14 @@ public final class Baker {
     }
 
     private static double off(Local a, Local b, double share, Local is, double reach) {
-        double shift = a.position().lerp(b.position(), share).distance(is.position());
+        double shift = a.translationVector().lerp(b.translationVector(), share).distance(is.translationVector());
         // By the difference's axis part, because a cosine near one says nothing of small angles in float32.
-        Quaterniond between =
-                shorter(a.turn(), b.turn()).slerp(b.turn(), share).conjugate().mul(is.turn());
+        Quaterniond between = shorter(a.rotationQuaternion(), b.rotationQuaternion())
+                .slerp(b.rotationQuaternion(), share)
+                .conjugate()
+                .mul(is.rotationQuaternion());
         double turn = 2 * Math.sqrt(between.x * between.x + between.y * between.y + between.z * between.z);
-        double size = a.size().lerp(b.size(), share).distance(is.size());
+        double size = a.scaleVector().lerp(b.scaleVector(), share).distance(is.scaleVector());
         return Math.max(shift, Math.max(turn, size) * reach);
     }
 
@@ -203,6 +205,6 @@ public final class Baker {
     private static Channel channel(
             int node, Channel.Path path, float[] times, float[] values, int width, boolean stepped) {
         Sampler.Interpolation kind = stepped ? Sampler.Interpolation.STEP : Sampler.Interpolation.LINEAR;
-        return new Channel(node, path, new Sampler(kind, times, values, width, Storage.FLOAT), "", Carried.NONE);
+        return new Channel(node, path, new Sampler(kind, times, values, width, Storage.FLOAT), "", Passthrough.NONE);
     }
 }

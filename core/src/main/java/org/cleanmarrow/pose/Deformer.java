@@ -5,12 +5,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.IntStream;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.MorphTarget;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.MorphTarget;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Skin;
 import org.joml.Matrix4d;
 
 /**

@@ -1,6 +1,6 @@
 package org.cleanmarrow.pose;
 
-import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.model.Influences;
 import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;

@@ -1,8 +1,8 @@
 package org.cleanmarrow.pose;
 
 import java.util.Arrays;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 
 /** Values between keys, to the letter of glTF 2.0, appendix C. Outside the keys the first or last value holds. */
 public final class Keys {

@@ -1,7 +1,7 @@
 package org.cleanmarrow.pose;
 
 import java.util.Arrays;
-import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.model.Influences;
 
 /**
  * Linear blend skinning (glTF 2.0, 3.7.3.3): each vertex is moved by the weighted sum of its joints' matrices.

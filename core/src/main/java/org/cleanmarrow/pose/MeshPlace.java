@@ -1,7 +1,7 @@
 package org.cleanmarrow.pose;
 
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
 
 /**
  * One use of a mesh by a node.

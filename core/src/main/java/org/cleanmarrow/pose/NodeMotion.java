@@ -2,10 +2,10 @@ package org.cleanmarrow.pose;
 
 import java.util.ArrayList;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Local;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
 import org.joml.Matrix4d;
 
 /** Where single nodes are in a clip; unlike {@link Rig#at} it looks at those asked for and no others. For many threads. */

@@ -1,6 +1,6 @@
 package org.cleanmarrow.pose;
 
-import org.cleanmarrow.asset.Local;
+import org.cleanmarrow.model.Local;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 

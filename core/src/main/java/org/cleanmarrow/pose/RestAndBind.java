@@ -2,8 +2,8 @@ package org.cleanmarrow.pose;
 
 import java.util.ArrayList;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Skin;
 import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;

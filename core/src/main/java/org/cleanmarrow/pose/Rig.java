@@ -1,11 +1,11 @@
 package org.cleanmarrow.pose;
 
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Node;
 
 /** An asset's hierarchy made ready for posing: order and parents are found once, poses are then cheap. */
 public final class Rig {

@@ -4,7 +4,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.reference.SkeletonOutline.Joint;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;

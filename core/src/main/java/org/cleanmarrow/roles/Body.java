@@ -9,12 +9,12 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Rig;
@@ -663,7 +663,7 @@ public final class Body {
                 return i;
             }
         }
-        var bearing = org.cleanmarrow.asset.Skeletons.bearing(asset);
+        var bearing = org.cleanmarrow.query.Skeletons.bearing(asset);
         int last = chain.size() - 1;
         boolean end = last > 0 && (bearing.isEmpty() || !bearing.get(chain.get(last)));
         int top = end ? last - 1 : last;
@@ -684,7 +684,7 @@ public final class Body {
             put(role(side, "FOOT"), leg.get(s[1]));
             boolean toes = s[1] + 1 < leg.size() - 1
                     || s[1] + 1 == leg.size() - 1
-                            && org.cleanmarrow.asset.Skeletons.bearing(asset).get(leg.getLast());
+                            && org.cleanmarrow.query.Skeletons.bearing(asset).get(leg.getLast());
             if (toes) {
                 put(role(side, "TOES"), leg.get(s[1] + 1));
             }

@@ -3,7 +3,7 @@ package org.cleanmarrow.roles;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.pose.Rig;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;

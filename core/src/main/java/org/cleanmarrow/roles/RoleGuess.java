@@ -9,7 +9,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.ResourceBundle;
 import java.util.Set;
-import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.pose.Rig;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;

@@ -4,10 +4,10 @@ import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Extras;
-import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Extras;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
 
@@ -56,7 +56,7 @@ public final class Roles {
         return asset.withNodes(nodes);
     }
 
-    private static Carried said(Carried carried, List<Role> roles) {
+    private static Passthrough said(Passthrough carried, List<Role> roles) {
         ArrayNode list = JsonNodeFactory.instance.arrayNode();
         roles.forEach(r -> list.add(r.code()));
         return Extras.with(carried, KEY, roles.isEmpty() ? null : list);

@@ -1,7 +1,72 @@
 package org.cleanmarrow.steps;
 
 import java.util.List;
-import org.cleanmarrow.step.Step;
+import org.cleanmarrow.steps.intake.Combine;
+import org.cleanmarrow.steps.intake.LegalNames;
+import org.cleanmarrow.steps.intake.LodDistances;
+import org.cleanmarrow.steps.intake.MarkForExport;
+import org.cleanmarrow.steps.intake.MatchNames;
+import org.cleanmarrow.steps.intake.OwnMaterial;
+import org.cleanmarrow.steps.intake.PaletteTexture;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.intake.RenameMany;
+import org.cleanmarrow.steps.intake.RenamePattern;
+import org.cleanmarrow.steps.intake.ReplacePrefix;
+import org.cleanmarrow.steps.intake.ShareDuplicates;
+import org.cleanmarrow.steps.intake.Simplify;
+import org.cleanmarrow.steps.intake.SweepLods;
+import org.cleanmarrow.steps.intake.Triangulate;
+import org.cleanmarrow.steps.intake.UnitNormals;
+import org.cleanmarrow.steps.motion.RemoveLostChannels;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.steps.scale.CorrectUnit;
+import org.cleanmarrow.steps.scale.DeclareConventions;
+import org.cleanmarrow.steps.scale.DropToGround;
+import org.cleanmarrow.steps.scale.FaceForward;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.scale.MirrorPart;
+import org.cleanmarrow.steps.scale.ScaleClip;
+import org.cleanmarrow.steps.scale.SetPivot;
+import org.cleanmarrow.steps.scale.TurnAndFold;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.steps.skeleton.InsertJoint;
+import org.cleanmarrow.steps.skeleton.MatchSkeleton;
+import org.cleanmarrow.steps.skeleton.MergeJoint;
+import org.cleanmarrow.steps.skeleton.MirrorLimb;
+import org.cleanmarrow.steps.skeleton.OrientJoints;
+import org.cleanmarrow.steps.skeleton.PivotToHinge;
+import org.cleanmarrow.steps.skeleton.Rebind;
+import org.cleanmarrow.steps.skeleton.Reparent;
+import org.cleanmarrow.steps.skeleton.RestFrom;
+import org.cleanmarrow.steps.skeleton.RigParts;
+import org.cleanmarrow.steps.skeleton.RootMotion;
+import org.cleanmarrow.steps.skeleton.SetRoles;
+import org.cleanmarrow.steps.skeleton.SetSwing;
+import org.cleanmarrow.steps.skeleton.SplitJoint;
+import org.cleanmarrow.steps.skeleton.StaticTwin;
+import org.cleanmarrow.steps.skeleton.TPose;
+import org.cleanmarrow.steps.skeleton.TrimEnds;
+import org.cleanmarrow.steps.skeleton.TrimIdle;
+import org.cleanmarrow.steps.skeleton.UniqueJointNames;
+import org.cleanmarrow.steps.skin.AdjustWeight;
+import org.cleanmarrow.steps.skin.AssignUnweighted;
+import org.cleanmarrow.steps.skin.AverageAcross;
+import org.cleanmarrow.steps.skin.BindNear;
+import org.cleanmarrow.steps.skin.BindVolume;
+import org.cleanmarrow.steps.skin.CleanSides;
+import org.cleanmarrow.steps.skin.CopyWeights;
+import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.MirrorWeights;
+import org.cleanmarrow.steps.skin.NormaliseWeights;
+import org.cleanmarrow.steps.skin.PaintWeights;
+import org.cleanmarrow.steps.skin.QuantiseWeights;
+import org.cleanmarrow.steps.skin.RemoveInfluence;
+import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.steps.skin.SharpenWeights;
+import org.cleanmarrow.steps.skin.SmoothWeights;
+import org.cleanmarrow.steps.skin.TransferWeights;
+import org.cleanmarrow.steps.skin.WeldWeights;
+import org.cleanmarrow.work.Step;
 
 /** Every step there is; a new one is added by its line here. */
 public final class Steps {
@@ -16,7 +81,7 @@ public final class Steps {
             PivotToHinge.class,
             DropToGround.class,
             MirrorPart.class,
-            Ship.class,
+            MarkForExport.class,
             SweepLods.class,
             LodDistances.class,
             Simplify.class,
@@ -55,7 +120,7 @@ public final class Steps {
             AdjustWeight.class,
             SmoothWeights.class,
             SharpenWeights.class,
-            EvenAlong.class,
+            AverageAcross.class,
             CopyWeights.class,
             TransferWeights.class,
             BindVolume.class,
@@ -65,10 +130,10 @@ public final class Steps {
             MirrorWeights.class,
             CleanSides.class,
             QuantiseWeights.class,
-            TakeOffJoint.class,
+            RemoveInfluence.class,
             LimitInfluences.class,
             NormaliseWeights.class,
-            GiveStrays.class,
+            AssignUnweighted.class,
             RemoveLostChannels.class,
             ScaleClip.class);
 

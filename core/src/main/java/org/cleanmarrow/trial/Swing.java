@@ -1,9 +1,9 @@
 package org.cleanmarrow.trial;
 
 import java.util.Optional;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Extras;
-import org.cleanmarrow.asset.Node;
+import org.cleanmarrow.model.Extras;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.JsonNodeFactory;
 import tools.jackson.databind.node.ObjectNode;
@@ -42,7 +42,7 @@ public record Swing(int axis, double from, double to) {
         ObjectNode said = JsonNodeFactory.instance.objectNode();
         said.put("axis", AXES.substring(axis, axis + 1));
         said.putArray("degrees").add(from).add(to);
-        Carried carried = Extras.with(node.carried(), KEY, said);
+        Passthrough carried = Extras.with(node.carried(), KEY, said);
         return node.withCarried(carried);
     }
 }

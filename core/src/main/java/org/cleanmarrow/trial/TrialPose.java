@@ -5,12 +5,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.TreeSet;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.joml.Quaterniond;
@@ -63,7 +63,7 @@ public record TrialPose(String name, List<Map<String, Quaterniond>> stops) {
             float[] values = new float[times.length * 4];
             for (int i = 0; i < times.length; i++) {
                 Quaterniond q = stops.get(i)
-                        .getOrDefault(joint, asset.nodes().get(n).local().turn());
+                        .getOrDefault(joint, asset.nodes().get(n).local().rotationQuaternion());
                 values[i * 4] = (float) q.x;
                 values[i * 4 + 1] = (float) q.y;
                 values[i * 4 + 2] = (float) q.z;
@@ -74,8 +74,8 @@ public record TrialPose(String name, List<Map<String, Quaterniond>> stops) {
                     Channel.Path.ROTATION,
                     new Sampler(Sampler.Interpolation.LINEAR, times, values, 4, Storage.FLOAT),
                     "",
-                    Carried.NONE));
+                    Passthrough.NONE));
         }
-        return new Clip(name, channels, RATE, false, false, Carried.NONE);
+        return new Clip(name, channels, RATE, false, false, Passthrough.NONE);
     }
 }

@@ -6,11 +6,11 @@ import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Skeletons;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Node;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.query.Skeletons;
 import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.roles.RoleGuess;
@@ -88,7 +88,7 @@ public final class TrialPoses {
         List<Map<String, Quaterniond>> stops = new ArrayList<>();
         for (int i = 0; i <= 8; i++) {
             double angle = Math.toRadians(from + (to - from) * i / 8);
-            Quaterniond turn = joint.local().turn().mul(new Quaterniond().fromAxisAngleRad(about, angle));
+            Quaterniond turn = joint.local().rotationQuaternion().mul(new Quaterniond().fromAxisAngleRad(about, angle));
             stops.add(Map.of(asset.nodeRef(node), turn));
         }
         return new TrialPose(joint.name() + " " + "xyz".charAt(axis), stops);

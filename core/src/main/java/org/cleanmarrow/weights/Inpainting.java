@@ -2,11 +2,11 @@ package org.cleanmarrow.weights;
 
 import java.util.BitSet;
 import java.util.stream.IntStream;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.geometry.WeldedSurface;
-import org.cleanmarrow.linear.Factored;
+import org.cleanmarrow.linear.SparseCholesky;
 import org.cleanmarrow.linear.SparseSymmetric;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.work.Work;
 
 /**
  * Fills weights in where there are none, as smoothly as the surface allows, from the places where they are known:
@@ -82,7 +82,7 @@ public final class Inpainting {
         }
         work.at(0.4, "");
         work.stopIfCancelled();
-        Factored factored = Factored.of(inner.rows());
+        SparseCholesky factored = SparseCholesky.of(inner.rows());
         if (factored == null) {
             throw new IllegalStateException("the surface cannot be factored");
         }

@@ -1,14 +1,14 @@
 package org.cleanmarrow.weights;
 
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.surface.WeldedSurface;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
@@ -38,7 +38,7 @@ public final class RestSurface {
         Mesh mesh = asset.meshes().get(number);
         Matrix4d bound = world[skin.joints()[0]].mul(skin.inverseBind(0), new Matrix4d());
         float[] lie = MeshTopology.restPositions(mesh);
-        var rows = PlaceWeights.rows(mesh);
+        var rows = WeldedWeights.rows(mesh);
         for (int v = 0; v < lie.length / 3; v++) {
             if (!(rows.apply(v).sum() > 0)) {
                 Vector3d at = bound.transformPosition(new Vector3d(lie[v * 3], lie[v * 3 + 1], lie[v * 3 + 2]));

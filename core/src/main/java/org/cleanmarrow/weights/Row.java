@@ -2,7 +2,7 @@ package org.cleanmarrow.weights;
 
 import java.util.Arrays;
 import java.util.BitSet;
-import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.model.Influences;
 
 /** One vertex's joints and weights while they are changed, in double. Not for several threads. */
 public final class Row {

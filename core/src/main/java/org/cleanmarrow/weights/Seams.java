@@ -4,9 +4,9 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Skin;
 
 /** Places where several vertices lie and do not follow the same joints alike. */
 public final class Seams {
@@ -34,12 +34,12 @@ public final class Seams {
         List<java.util.function.IntFunction<Row>> rows = new ArrayList<>();
         for (int m = 0; m < asset.meshes().size(); m++) {
             Mesh mesh = asset.meshes().get(m);
-            rows.add(PlaceWeights.rows(mesh));
+            rows.add(WeldedWeights.rows(mesh));
             if (asset.skinOfMesh(m) < 0 || !mesh.skinned()) {
                 continue;
             }
             // As they are bound: parts of one skin lie in one space.
-            float[] at = org.cleanmarrow.geometry.MeshTopology.restPositions(mesh);
+            float[] at = org.cleanmarrow.surface.MeshTopology.restPositions(mesh);
             for (int v = 0; v < at.length / 3; v++) {
                 Key key = new Key(
                         Float.floatToIntBits(at[v * 3] + 0f),

@@ -3,11 +3,11 @@ package org.cleanmarrow.weights;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.stream.IntStream;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.geometry.TriangleTree;
-import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.naming.SideWords;
+import org.cleanmarrow.surface.WeldedSurface;
 import org.joml.Vector3d;
 
 /** Left and right of a skinned mesh as it is bound: which place mirrors which, and which joint. */

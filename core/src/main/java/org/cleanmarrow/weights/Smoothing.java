@@ -3,8 +3,8 @@ package org.cleanmarrow.weights;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.stream.IntStream;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.surface.WeldedSurface;
 
 /** Evens weights out along a surface: each place goes towards the mean of those beside it. */
 public final class Smoothing {

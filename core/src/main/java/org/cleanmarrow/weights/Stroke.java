@@ -2,8 +2,8 @@ package org.cleanmarrow.weights;
 
 import java.util.BitSet;
 import java.util.function.Supplier;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.surface.WeldedSurface;
 
 /** What a stroke of a brush does to the weights of a mesh: one function of what the brush left on each vertex. */
 public final class Stroke {
@@ -34,7 +34,7 @@ public final class Stroke {
     /**
      * @param joint   for the first three modes; not locked
      * @param goal    weight that {@link Mode#SET} goes towards
-     * @param rows    {@link PlaceWeights#of} of the mesh; read by {@link Mode#SMOOTH} alone
+     * @param rows    {@link WeldedWeights#of} of the mesh; read by {@link Mode#SMOOTH} alone
      * @param amounts one a vertex of the mesh, 0 to 1
      */
     public Stroke(

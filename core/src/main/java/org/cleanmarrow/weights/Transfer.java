@@ -3,12 +3,12 @@ package org.cleanmarrow.weights;
 import java.util.BitSet;
 import java.util.List;
 import java.util.stream.IntStream;
-import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.PointTree;
 import org.cleanmarrow.geometry.TriangleTree;
-import org.cleanmarrow.geometry.WeldedSurface;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
 
 /**

@@ -3,7 +3,7 @@ package org.cleanmarrow.weights;
 import java.util.Arrays;
 import java.util.BitSet;
 import org.cleanmarrow.geometry.Box;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
 
 /**

@@ -3,13 +3,13 @@ package org.cleanmarrow.weights;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.stream.IntStream;
-import org.cleanmarrow.asset.Influences;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.TriangleTree;
-import org.cleanmarrow.geometry.WeldedSurface;
-import org.cleanmarrow.linear.Factored;
+import org.cleanmarrow.linear.SparseCholesky;
 import org.cleanmarrow.linear.SparseSymmetric;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
 
 /** Weights found from where joints lie in the volume of a mesh. */
@@ -178,7 +178,8 @@ public final class VolumeBind {
                 values[e] += laplacian.columns()[e] == i ? holds[i] + least + 1e-12 : 0;
             }
         }
-        Factored factored = Factored.of(new SparseSymmetric.Rows(laplacian.starts(), laplacian.columns(), values));
+        SparseCholesky factored =
+                SparseCholesky.of(new SparseSymmetric.Rows(laplacian.starts(), laplacian.columns(), values));
         if (factored == null) {
             throw new IllegalStateException("the surface cannot be factored");
         }

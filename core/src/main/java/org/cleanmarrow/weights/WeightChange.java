@@ -2,8 +2,8 @@ package org.cleanmarrow.weights;
 
 import java.util.HashMap;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Primitive;
 
 /** How much of each vertex's weight follows other joints than before. */
 public final class WeightChange {

@@ -5,8 +5,9 @@ import static org.assertj.core.api.Assertions.within;
 
 import java.util.BitSet;
 import java.util.Random;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.surface.MeshTopology;
 import org.testng.annotations.Test;
 
 public class GeometryTest {

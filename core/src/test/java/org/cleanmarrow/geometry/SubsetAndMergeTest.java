@@ -5,12 +5,16 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Faces;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Faces;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.surface.PrimitiveMerge;
+import org.cleanmarrow.surface.Simplifier;
+import org.cleanmarrow.surface.Subset;
 import org.testng.annotations.Test;
 
 /** Parts of primitives and primitives put together: every vertex keeps what it had. */
@@ -93,7 +97,7 @@ public class SubsetAndMergeTest {
                 List.of(),
                 0,
                 Primitive.Layout.PLAIN,
-                org.cleanmarrow.asset.Carried.NONE);
+                org.cleanmarrow.model.Passthrough.NONE);
         assertThat(PrimitiveMerge.byMaterial(List.of(p, p))).hasSize(2);
         assertThat(PrimitiveMerge.byMaterial(List.of(points, points))).hasSize(2);
     }

@@ -6,13 +6,15 @@ import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Random;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.query.VertexChoice;
+import org.cleanmarrow.surface.MeshTopology;
 import org.testng.annotations.Test;
 
 /** Every way of choosing against the plainest possible search for the same. */
@@ -114,7 +116,7 @@ public class VertexChoiceTest {
                     List.of(),
                     -1,
                     Primitive.Layout.PLAIN,
-                    org.cleanmarrow.asset.Carried.NONE);
+                    org.cleanmarrow.model.Passthrough.NONE);
             Asset asset = Asset.of(
                     "cloud",
                     conventions,

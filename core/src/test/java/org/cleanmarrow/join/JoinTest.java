@@ -4,24 +4,24 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.ArrayList;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.kit.RandomAssets;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.Convert;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 /** What was one asset, taken apart into files and joined again, must move as it did. */
 public class JoinTest {
     private static double size(Asset asset) {
-        return Box.ofRest(asset).diagonal() * asset.conventions().metresPerUnit();
+        return RestBox.of(asset).diagonal() * asset.conventions().metresPerUnit();
     }
 
     /** Joints and clips alone, as a file of motion has them. */
@@ -106,10 +106,10 @@ public class JoinTest {
         Asset box = Asset.of(
                 "box",
                 Conventions.GLTF,
-                List.of(Node.group("box", org.cleanmarrow.asset.Local.IDENTITY).withMesh(0, -1)),
+                List.of(Node.group("box", org.cleanmarrow.model.Local.IDENTITY).withMesh(0, -1)),
                 List.of(Mesh.of(
                         "box",
-                        org.cleanmarrow.asset.Primitive.triangles(
+                        org.cleanmarrow.model.Primitive.triangles(
                                 new int[] {0, 1, 2}, new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0}, null, -1))),
                 List.of(),
                 List.of());

@@ -7,23 +7,23 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attached;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Renumbering;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
-import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.join.Join;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attached;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Renumbering;
 import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.Ship;
+import org.cleanmarrow.steps.intake.MarkForExport;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
@@ -155,15 +155,16 @@ public class AttachedTest {
     }
 
     private static double size(Asset asset) {
-        return Box.ofRest(asset).diagonal() * asset.conventions().metresPerUnit();
+        return RestBox.of(asset).diagonal() * asset.conventions().metresPerUnit();
     }
 
     @Test
     public void whatStaysBehindTakesItsThingsAlongAndWhatIsJoinedBringsThem() throws Refused {
         Asset source = marked(RandomAssets.of(8), 1);
-        Asset shipped = org.cleanmarrow.asset.Shipping.of(new Ship(Ship.Kind.PART, "crate*", Optional.empty(), false)
-                .apply(source, Work.QUIET)
-                .asset());
+        Asset shipped = org.cleanmarrow.query.Shipping.of(
+                new MarkForExport(MarkForExport.Kind.PART, "crate*", Optional.empty(), false)
+                        .apply(source, Work.QUIET)
+                        .asset());
         for (Attached a : shipped.attached()) {
             assertThat("marker " + shipped.nodes().get(a.node()).name()).isEqualTo(a.name());
         }

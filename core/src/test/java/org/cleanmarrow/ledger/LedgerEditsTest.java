@@ -6,16 +6,17 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
-import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.json.BadJson;
 import org.cleanmarrow.kit.RandomAssets;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.AddRoot;
-import org.cleanmarrow.steps.FreezeNodes;
-import org.cleanmarrow.steps.NormaliseWeights;
-import org.cleanmarrow.steps.TrimEnds;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.steps.skeleton.TrimEnds;
+import org.cleanmarrow.steps.skin.NormaliseWeights;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
 
@@ -93,7 +94,7 @@ public class LedgerEditsTest {
     @Test(dataProvider = "badChoices")
     public void badChoicesAreSaidWithTheirPlace(String choice) {
         assertThatThrownBy(() -> Ledger.parse("{\"ledger\": 1, \"steps\": [], \"choices\": [" + choice + "]}"))
-                .isInstanceOf(BadLedger.class)
+                .isInstanceOf(BadJson.class)
                 .hasMessageContaining("choice 1");
     }
 

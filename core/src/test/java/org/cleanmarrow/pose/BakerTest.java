@@ -6,16 +6,16 @@ import static org.assertj.core.api.Assertions.within;
 
 import java.util.List;
 import java.util.function.DoubleFunction;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.kit.RandomAssets;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.Rebind;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.steps.skeleton.Rebind;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -30,7 +30,7 @@ public class BakerTest {
                 Channel.Path.TRANSLATION,
                 new Sampler(kind, times, new float[times.length * width], 3, Storage.FLOAT),
                 "",
-                Carried.NONE);
+                Passthrough.NONE);
     }
 
     private static double worst(List<Channel> keys, DoubleFunction<Local> way, double to, boolean turns) {
@@ -41,11 +41,11 @@ public class BakerTest {
             for (Channel channel : keys) {
                 if (channel.path() == Channel.Path.TRANSLATION && !turns) {
                     Keys.sample(channel.sampler(), t, value);
-                    worst = Math.max(worst, wanted.position().distance(value[0], value[1], value[2]));
+                    worst = Math.max(worst, wanted.translationVector().distance(value[0], value[1], value[2]));
                 } else if (channel.path() == Channel.Path.ROTATION && turns) {
                     Keys.sampleRotation(channel.sampler(), t, value);
                     Quaterniond is = new Quaterniond(value[0], value[1], value[2], value[3]);
-                    Quaterniond off = is.conjugate().mul(wanted.turn());
+                    Quaterniond off = is.conjugate().mul(wanted.rotationQuaternion());
                     worst = Math.max(worst, 2 * new Vector3d(off.x, off.y, off.z).length());
                 }
             }
@@ -164,7 +164,10 @@ public class BakerTest {
         nodes.set(
                 joint,
                 nodes.get(joint)
-                        .withLocal(Local.of(was.position(), was.turn().rotateX(Math.toRadians(10)), was.size())));
+                        .withLocal(Local.of(
+                                was.translationVector(),
+                                was.rotationQuaternion().rotateX(Math.toRadians(10)),
+                                was.scaleVector())));
         List<RestAndBind.Row> rows = RestAndBind.of(asset.withNodes(nodes));
         assertThat(rows.size()).isGreaterThan(before);
         assertThat(rows).anySatisfy(r -> {

@@ -3,9 +3,8 @@ package org.cleanmarrow.pose;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.trial.Crossings;
-import org.cleanmarrow.trial.Relaxing;
+import org.cleanmarrow.measure.SelfIntersections;
+import org.cleanmarrow.model.Influences;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
@@ -141,11 +140,11 @@ public class BlendAndStrainTest {
                 System.arraycopy(new int[] {a, a + 1, a + 2, a + 2, a + 1, a + 3}, 0, triangles, i * 6, 6);
             }
         }
-        var mesh = org.cleanmarrow.asset.Mesh.of(
-                "strip", org.cleanmarrow.asset.Primitive.triangles(triangles, flat, null, -1));
-        var surface = org.cleanmarrow.geometry.MeshTopology.of(mesh).welded(mesh);
-        assertThat(Crossings.count(surface, flat)).isZero();
-        assertThat(Crossings.count(surface, folded)).isPositive();
+        var mesh = org.cleanmarrow.model.Mesh.of(
+                "strip", org.cleanmarrow.model.Primitive.triangles(triangles, flat, null, -1));
+        var surface = org.cleanmarrow.surface.MeshTopology.of(mesh).welded(mesh);
+        assertThat(SelfIntersections.count(surface, flat)).isZero();
+        assertThat(SelfIntersections.count(surface, folded)).isPositive();
     }
 
     /** A bent tube: smoothing after deformation brings back width that the elbow lost, and leaves rest and rigid motion. */
@@ -171,10 +170,10 @@ public class BlendAndStrainTest {
                 }
             }
         }
-        var mesh = org.cleanmarrow.asset.Mesh.of(
-                "tube", org.cleanmarrow.asset.Primitive.triangles(triangles, rest, null, -1));
-        var surface = org.cleanmarrow.geometry.MeshTopology.of(mesh).welded(mesh);
-        Relaxing relaxing = new Relaxing(surface, rest);
+        var mesh = org.cleanmarrow.model.Mesh.of(
+                "tube", org.cleanmarrow.model.Primitive.triangles(triangles, rest, null, -1));
+        var surface = org.cleanmarrow.surface.MeshTopology.of(mesh).welded(mesh);
+        DeltaMush relaxing = new DeltaMush(surface, rest);
         float[] same = relaxing.relaxed(rest);
         Matrix4d away = new Matrix4d().translation(3, -1, 2).rotateXYZ(1, 2, 0.5);
         float[] moved = new float[rest.length];

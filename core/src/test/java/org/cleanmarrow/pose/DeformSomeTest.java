@@ -4,12 +4,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.Random;
 import java.util.stream.IntStream;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Skin;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
@@ -71,7 +71,7 @@ public class DeformSomeTest {
                         .rotateXYZ(random.nextDouble(), random.nextDouble(), random.nextDouble())
                         .translate(random.nextGaussian(), random.nextGaussian(), random.nextGaussian());
             }
-            Skin skin = new Skin("s", joints, Skin.pack(binds), -1, org.cleanmarrow.asset.Carried.NONE);
+            Skin skin = new Skin("s", joints, Skin.pack(binds), -1, org.cleanmarrow.model.Passthrough.NONE);
             float[] p = new float[600];
             for (int i = 0; i < p.length; i++) {
                 p[i] = (float) random.nextGaussian();

@@ -4,9 +4,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import java.util.Random;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Sampler.Interpolation;
-import org.cleanmarrow.asset.Storage;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Sampler.Interpolation;
+import org.cleanmarrow.model.Storage;
 import org.joml.Quaterniond;
 import org.testng.annotations.Test;
 

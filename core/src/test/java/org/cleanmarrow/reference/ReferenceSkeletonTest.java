@@ -9,28 +9,28 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.join.Join;
+import org.cleanmarrow.json.BadJson;
 import org.cleanmarrow.kit.RandomAssets;
-import org.cleanmarrow.ledger.BadLedger;
 import org.cleanmarrow.ledger.StepCodec;
-import org.cleanmarrow.probe.MotionProbe;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.reference.SkeletonComparison.Kind;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.AddRoot;
-import org.cleanmarrow.steps.Convert;
-import org.cleanmarrow.steps.FreezeNodes;
-import org.cleanmarrow.steps.MatchSkeleton;
-import org.cleanmarrow.steps.OrientJoints;
-import org.cleanmarrow.steps.Rename;
-import org.cleanmarrow.steps.RenameMany;
-import org.cleanmarrow.steps.Reparent;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.intake.RenameMany;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.steps.skeleton.MatchSkeleton;
+import org.cleanmarrow.steps.skeleton.OrientJoints;
+import org.cleanmarrow.steps.skeleton.Reparent;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
 import tools.jackson.databind.json.JsonMapper;
@@ -72,7 +72,7 @@ public class ReferenceSkeletonTest {
         assertThat(SkeletonComparison.of(reference, outline, 1e-9, 1e-4)).isEmpty();
         Asset messed = messed(reference, joints);
         double near = 1e-4
-                * Box.ofRest(reference).diagonal()
+                * RestBox.of(reference).diagonal()
                 * reference.conventions().metresPerUnit();
         assertThat(SkeletonComparison.of(messed, outline, near, 0.01))
                 .extracting(SkeletonComparison.Row::kind)
@@ -112,7 +112,10 @@ public class ReferenceSkeletonTest {
         nodes.set(
                 n,
                 nodes.get(n)
-                        .withLocal(Local.of(local.position(), local.turn().rotateY(Math.toRadians(30)), local.size())));
+                        .withLocal(Local.of(
+                                local.translationVector(),
+                                local.rotationQuaternion().rotateY(Math.toRadians(30)),
+                                local.scaleVector())));
         List<SkeletonComparison.Row> turned =
                 SkeletonComparison.of(reference.withNodes(nodes), outline, 1e-6 * metres, 0.1);
         assertThat(turned)
@@ -122,8 +125,14 @@ public class ReferenceSkeletonTest {
                     assertThat(r.kind()).isEqualTo(Kind.AXES);
                     assertThat(r.amount()).isCloseTo(30, within(0.01));
                 });
-        nodes.set(n, nodes.get(n).withLocal(Local.of(local.position().add(0, 0.25, 0), local.turn(), local.size())));
-        double above = reference.nodes().get(reference.parents()[n]).local().size().y;
+        nodes.set(
+                n,
+                nodes.get(n)
+                        .withLocal(Local.of(
+                                local.translationVector().add(0, 0.25, 0),
+                                local.rotationQuaternion(),
+                                local.scaleVector())));
+        double above = reference.nodes().get(reference.parents()[n]).local().scaleVector().y;
         assertThat(SkeletonComparison.of(reference.withNodes(nodes), outline, 1e-6, 0.1))
                 .filteredOn(r -> r.name().equals("joint_7") && r.kind() == Kind.OFFSET)
                 .singleElement()
@@ -142,7 +151,7 @@ public class ReferenceSkeletonTest {
                 "\"y-up\"")) {
             var json = JsonMapper.shared().readTree("{\"step\":\"match-skeleton\",\"reference\":" + bad + "}");
             assertThatThrownBy(() -> StepCodec.read(json, "step 1"))
-                    .isInstanceOf(BadLedger.class)
+                    .isInstanceOf(BadJson.class)
                     .hasMessageContaining("reference");
         }
         Asset other = done(reference, new RenameMany(Rename.Kind.NODE, Map.of("root", "top")));

@@ -6,22 +6,28 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.LongStream;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Skeletons;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
-import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.kit.RandomAssets;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.query.Skeletons;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.steps.skeleton.TrimEnds;
+import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.NormaliseWeights;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
 import org.testng.annotations.DataProvider;
@@ -35,7 +41,7 @@ public class LawsTest {
     }
 
     private static double size(Asset asset) {
-        return Box.ofRest(asset).diagonal() * asset.conventions().metresPerUnit();
+        return RestBox.of(asset).diagonal() * asset.conventions().metresPerUnit();
     }
 
     private static Asset still(Asset before, Step step, double share) throws Refused {

@@ -6,20 +6,27 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.util.BitSet;
 import java.util.Map;
 import java.util.TreeMap;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.intake.RenameMany;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.steps.skeleton.InsertJoint;
+import org.cleanmarrow.steps.skeleton.MirrorLimb;
+import org.cleanmarrow.steps.skeleton.PivotToHinge;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.DataProvider;
@@ -36,7 +43,7 @@ public class LimbsAndHingesTest {
     }
 
     private static double near(Asset asset) {
-        return 1e-4 * Box.ofRest(asset).diagonal() * asset.conventions().metresPerUnit();
+        return 1e-4 * RestBox.of(asset).diagonal() * asset.conventions().metresPerUnit();
     }
 
     @DataProvider

@@ -8,34 +8,40 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Random;
 import java.util.stream.IntStream;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.MorphTarget;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Shipping;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.MorphTarget;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.RestAndBind;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.query.Shipping;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.skeleton.OrientJoints;
+import org.cleanmarrow.steps.skeleton.RestFrom;
+import org.cleanmarrow.steps.skin.NormaliseWeights;
+import org.cleanmarrow.steps.skin.QuantiseWeights;
+import org.cleanmarrow.steps.skin.SmoothWeights;
 import org.cleanmarrow.weights.InfluenceChoice;
 import org.cleanmarrow.weights.Row;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -77,7 +83,7 @@ public class MendedStepsTest {
                 path,
                 new Sampler(Sampler.Interpolation.LINEAR, new float[] {0.1f, 0.4f}, twice, value.length, Storage.FLOAT),
                 "",
-                Carried.NONE);
+                Passthrough.NONE);
     }
 
     private static double still(Asset a, Asset b) {
@@ -120,7 +126,7 @@ public class MendedStepsTest {
             Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, new float[] {0, 1}, keys, 3, Storage.FLOAT);
             Asset moving = asset.withNodes(nodes).mapClips(clip -> {
                 List<Channel> channels = new ArrayList<>(clip.channels());
-                channels.add(new Channel(node, Channel.Path.SCALE, sampler, "", Carried.NONE));
+                channels.add(new Channel(node, Channel.Path.SCALE, sampler, "", Passthrough.NONE));
                 return clip.withChannels(channels);
             });
             Asset frozen = new FreezeNodes().apply(moving, Work.QUIET).asset();
@@ -153,7 +159,11 @@ public class MendedStepsTest {
         Local was = nodes.get(last).local();
         nodes.set(
                 last,
-                nodes.get(last).withLocal(Local.of(was.position(), was.turn().rotateY(1), was.size())));
+                nodes.get(last)
+                        .withLocal(Local.of(
+                                was.translationVector(),
+                                was.rotationQuaternion().rotateY(1),
+                                was.scaleVector())));
         Asset back = new RestFrom(Optional.empty(), 0)
                 .apply(bound.withNodes(nodes), Work.QUIET)
                 .asset();
@@ -202,7 +212,7 @@ public class MendedStepsTest {
                     24,
                     false,
                     true,
-                    Carried.NONE));
+                    Passthrough.NONE));
             Asset ships = Shipping.of(asset.withNodes(nodes).withClips(clips));
             assertThat(ships.nodes()).hasSize(asset.nodes().size() - 1);
             assertThat(ships.clips()).extracting(Clip::name).containsExactly("step", "linear", "cubic");
@@ -272,7 +282,7 @@ public class MendedStepsTest {
                 Conventions.GLTF,
                 nodes,
                 List.of(mesh),
-                List.of(new Skin("sheet", list, null, -1, Carried.NONE)),
+                List.of(new Skin("sheet", list, null, -1, Passthrough.NONE)),
                 List.of());
         Matrix4d[] world = new Rig(bare).rest().world();
         Matrix4d[] binds = new Matrix4d[joints];
@@ -363,9 +373,9 @@ public class MendedStepsTest {
             }
             Sampler sampler =
                     new Sampler(Sampler.Interpolation.LINEAR, new float[] {0, 0.5f, 1, 1.5f}, values, 4, Storage.FLOAT);
-            channels.add(new Channel(j, Channel.Path.ROTATION, sampler, "", Carried.NONE));
+            channels.add(new Channel(j, Channel.Path.ROTATION, sampler, "", Passthrough.NONE));
         }
-        return List.of(new Clip("swing", channels, 30, false, true, Carried.NONE));
+        return List.of(new Clip("swing", channels, 30, false, true, Passthrough.NONE));
     }
 
     @Test
@@ -410,7 +420,7 @@ public class MendedStepsTest {
                                 "sail",
                                 Local.of(new Vector3d(), new Quaterniond().rotateY(0.5), new Vector3d(0.5, 2, 1.3)))
                         .withMesh(0, -1)),
-                List.of(new Mesh("sail", List.of(primitive), new float[] {0.3f}, List.of("full"), Carried.NONE)),
+                List.of(new Mesh("sail", List.of(primitive), new float[] {0.3f}, List.of("full"), Passthrough.NONE)),
                 List.of(),
                 List.of());
         Asset frozen = new FreezeNodes().apply(asset, Work.QUIET).asset();

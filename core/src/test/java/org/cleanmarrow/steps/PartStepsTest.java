@@ -9,35 +9,54 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Inventory;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.LodFamilies;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Shipping;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.convention.Handedness;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Change;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.query.Inventory;
+import org.cleanmarrow.query.LodFamilies;
+import org.cleanmarrow.query.Shipping;
+import org.cleanmarrow.steps.intake.Combine;
+import org.cleanmarrow.steps.intake.LegalNames;
+import org.cleanmarrow.steps.intake.LodDistances;
+import org.cleanmarrow.steps.intake.MarkForExport;
+import org.cleanmarrow.steps.intake.OwnMaterial;
+import org.cleanmarrow.steps.intake.PaletteTexture;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.intake.RenameMany;
+import org.cleanmarrow.steps.intake.RenamePattern;
+import org.cleanmarrow.steps.intake.ReplacePrefix;
+import org.cleanmarrow.steps.intake.Simplify;
+import org.cleanmarrow.steps.intake.SweepLods;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.steps.scale.DropToGround;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.scale.MirrorPart;
+import org.cleanmarrow.steps.scale.SetPivot;
+import org.cleanmarrow.steps.scale.TurnAndFold;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
@@ -56,7 +75,7 @@ public class PartStepsTest {
     }
 
     private static double size(Asset asset) {
-        return Box.ofRest(asset).diagonal() * asset.conventions().metresPerUnit();
+        return RestBox.of(asset).diagonal() * asset.conventions().metresPerUnit();
     }
 
     /** A rigid part that turns: an uneven scale of its own, mirrored or not, a child below it. */
@@ -91,8 +110,8 @@ public class PartStepsTest {
             turns[k * 4 + 3] = (float) q.w;
         }
         Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, times, turns, 4, Storage.FLOAT);
-        Channel channel = new Channel(1, Channel.Path.ROTATION, sampler, "", Carried.NONE);
-        return still.withClips(List.of(new Clip("open", List.of(channel), 24, false, true, Carried.NONE)));
+        Channel channel = new Channel(1, Channel.Path.ROTATION, sampler, "", Passthrough.NONE);
+        return still.withClips(List.of(new Clip("open", List.of(channel), 24, false, true, Passthrough.NONE)));
     }
 
     /** All 48 axis systems, there and back, with a skin, morph targets and keys of every kind. */
@@ -145,7 +164,7 @@ public class PartStepsTest {
         assertThat(moved(asset, frozen)).isLessThan(2e-6 * size(asset));
         for (Node node : frozen.nodes()) {
             assertThat(node.local().scale()).containsExactly(1, 1, 1);
-            assertThat(node.local().turn().angle()).isLessThan(1e-5);
+            assertThat(node.local().rotationQuaternion().angle()).isLessThan(1e-5);
         }
         // Winding stays right: a mirrored node turns it round (glTF 2.0, 3.7.4), so the data keep the sign of their
         // volume.
@@ -229,7 +248,8 @@ public class PartStepsTest {
                 if (!joint[n]
                         && out.nodes().get(n).mesh() >= 0
                         && out.nodes().get(n).skin() < 0) {
-                    assertThat(out.nodes().get(n).local().turn().angle()).isLessThan(1e-5);
+                    assertThat(out.nodes().get(n).local().rotationQuaternion().angle())
+                            .isLessThan(1e-5);
                 }
             }
         }
@@ -263,7 +283,7 @@ public class PartStepsTest {
                             new Convert(Conventions.parse(code).orElseThrow(), false))
                     .asset();
             Asset out = done(asset, new DropToGround(true, Optional.empty())).asset();
-            Box box = Box.ofRest(out);
+            Box box = RestBox.of(out);
             Axis up = asset.conventions().up();
             double low =
                     up.sign() > 0 ? box.min().get(up.dimension()) : -box.max().get(up.dimension());
@@ -272,7 +292,7 @@ public class PartStepsTest {
             int other = (up.dimension() + 1) % 3;
             assertThat(box.centre().get(other)).isCloseTo(0, within(1e-5 * diagonal));
             // All of it went the same way, in every clip.
-            Vector3d by = new Vector3d(box.centre()).sub(Box.ofRest(asset).centre());
+            Vector3d by = new Vector3d(box.centre()).sub(RestBox.of(asset).centre());
             Asset again = done(out, new DropToGround(true, Optional.empty())).asset();
             assertThat(moved(out, again)).isLessThan(1e-5 * size(asset));
             assertThat(moved(asset, out) / asset.conventions().metresPerUnit())
@@ -315,7 +335,7 @@ public class PartStepsTest {
                 twin, out.nodes().get(twin).mesh(), out.nodes().get(twin).skin());
         float[] was = new Deformer(asset).positions(a, new Rig(asset).rest());
         float[] is = new Deformer(out).positions(b, new Rig(out).rest());
-        double size = Box.ofRest(asset).diagonal();
+        double size = RestBox.of(asset).diagonal();
         for (int v = 0; v < was.length; v += 3) {
             assertThat(new Vector3d(-was[v], was[v + 1], was[v + 2]).distance(is[v], is[v + 1], is[v + 2]))
                     .isLessThan(1e-5 * size);
@@ -378,7 +398,7 @@ public class PartStepsTest {
                         .toList(),
                 null,
                 List.of(),
-                Carried.NONE);
+                Passthrough.NONE);
         List<Mesh> meshes = new ArrayList<>(whole.meshes());
         meshes.set(0, plain);
         meshes.add(plain.withName("coat"));
@@ -427,7 +447,7 @@ public class PartStepsTest {
         assertThatThrownBy(() -> done(whole, new Combine("nothing*", "all"))).hasMessageContaining("two parts");
     }
 
-    private static org.cleanmarrow.asset.Skin shuffled(Asset asset) {
+    private static org.cleanmarrow.model.Skin shuffled(Asset asset) {
         var skin = asset.skins().getFirst();
         int count = skin.joints().length;
         int[] joints = new int[count];
@@ -436,7 +456,7 @@ public class PartStepsTest {
             joints[count - 1 - j] = skin.joints()[j];
             binds[count - 1 - j] = skin.inverseBind(j);
         }
-        return skin.with(joints, org.cleanmarrow.asset.Skin.pack(binds), -1);
+        return skin.with(joints, org.cleanmarrow.model.Skin.pack(binds), -1);
     }
 
     private static Mesh renumbered(Mesh mesh, int joints) {
@@ -451,9 +471,9 @@ public class PartStepsTest {
     public void onlyWhatShipsIsDeliveredAndItMovesAsBefore() throws Refused {
         Asset asset = RandomAssets.of(5);
         assertThat(Shipping.of(asset)).isSameAs(asset);
-        Asset marked = done(asset, new Ship(Ship.Kind.LOOSE, "*", Optional.empty(), false))
+        Asset marked = done(asset, new MarkForExport(MarkForExport.Kind.LOOSE, "*", Optional.empty(), false))
                 .asset();
-        marked = done(marked, new Ship(Ship.Kind.CLIP, "st*", Optional.empty(), false))
+        marked = done(marked, new MarkForExport(MarkForExport.Kind.CLIP, "st*", Optional.empty(), false))
                 .asset();
         Asset out = Shipping.of(marked);
         assertThat(out.nodes().stream().filter(n -> n.mesh() >= 0).map(Node::name))
@@ -468,16 +488,18 @@ public class PartStepsTest {
                 .withClips(asset.clips().subList(1, 3));
         assertThat(moved(alone, out)).isZero();
         // A joint that moves something that ships cannot stay behind.
-        Asset noJoints = Shipping.of(done(asset, new Ship(Ship.Kind.JOINT, "*", Optional.empty(), false))
-                .asset());
+        Asset noJoints =
+                Shipping.of(done(asset, new MarkForExport(MarkForExport.Kind.JOINT, "*", Optional.empty(), false))
+                        .asset());
         assertThat(noJoints.skins().getFirst().joints())
                 .hasSameSizeAs(asset.skins().getFirst().joints());
         // By branch: everything at and below one joint.
-        Asset branch = done(asset, new Ship(Ship.Kind.ANY, "*", Optional.of("group"), false))
+        Asset branch = done(asset, new MarkForExport(MarkForExport.Kind.ANY, "*", Optional.of("group"), false))
                 .asset();
         assertThat(Inventory.of(branch).stream().filter(i -> !i.ships()).count())
                 .isGreaterThan(4);
-        assertThatThrownBy(() -> done(asset, new Ship(Ship.Kind.PART, "nobody", Optional.empty(), false)))
+        assertThatThrownBy(() ->
+                        done(asset, new MarkForExport(MarkForExport.Kind.PART, "nobody", Optional.empty(), false)))
                 .hasMessageContaining("nobody");
     }
 
@@ -487,7 +509,7 @@ public class PartStepsTest {
         List<Node> nodes = new ArrayList<>(asset.nodes());
         nodes.add(Node.group("pilot:marker_07", Local.IDENTITY));
         nodes.add(Node.group("lamp", Local.IDENTITY)
-                .withCarried(new Carried("{\"extensions\":{\"KHR_lights_punctual\":{\"light\":0}}}")));
+                .withCarried(new Passthrough("{\"extensions\":{\"KHR_lights_punctual\":{\"light\":0}}}")));
         Map<Inventory.Kind, Long> counts = Inventory.of(asset.withNodes(nodes)).stream()
                 .collect(java.util.stream.Collectors.groupingBy(
                         Inventory.Item::kind, java.util.stream.Collectors.counting()));
@@ -527,14 +549,15 @@ public class PartStepsTest {
         Asset asset = RandomAssets.of(5);
         List<Material> flats = new ArrayList<>();
         for (int i = 0; i < 5; i++) {
-            flats.add(new Material("flat_" + i, new float[] {i / 4f, 0.5f, 1 - i / 4f, 1}, -1, false, Carried.NONE));
+            flats.add(
+                    new Material("flat_" + i, new float[] {i / 4f, 0.5f, 1 - i / 4f, 1}, -1, false, Passthrough.NONE));
         }
         flats.add(new Material(
                 "shiny",
                 new float[] {1, 1, 1, 1},
                 -1,
                 false,
-                new Carried("{\"pbrMetallicRoughness\":{\"metallicFactor\":1}}")));
+                new Passthrough("{\"pbrMetallicRoughness\":{\"metallicFactor\":1}}")));
         Primitive p = asset.meshes().get(1).primitives().getFirst();
         List<Primitive> pieces = new ArrayList<>();
         for (int i = 0; i < 6; i++) {

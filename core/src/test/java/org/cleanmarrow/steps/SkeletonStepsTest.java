@@ -8,24 +8,36 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Change;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.steps.skeleton.MergeJoint;
+import org.cleanmarrow.steps.skeleton.OrientJoints;
+import org.cleanmarrow.steps.skeleton.Rebind;
+import org.cleanmarrow.steps.skeleton.Reparent;
+import org.cleanmarrow.steps.skeleton.RestFrom;
+import org.cleanmarrow.steps.skeleton.RigParts;
+import org.cleanmarrow.steps.skeleton.RootMotion;
+import org.cleanmarrow.steps.skeleton.SplitJoint;
+import org.cleanmarrow.steps.skeleton.StaticTwin;
+import org.cleanmarrow.steps.skeleton.TrimIdle;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -43,7 +55,7 @@ public class SkeletonStepsTest {
     }
 
     private static double size(Asset asset) {
-        return Box.ofRest(asset).diagonal() * asset.conventions().metresPerUnit();
+        return RestBox.of(asset).diagonal() * asset.conventions().metresPerUnit();
     }
 
     @DataProvider
@@ -107,7 +119,7 @@ public class SkeletonStepsTest {
                 Node.group("head", Local.at(0, 0.6, 0)));
         Matrix4d[] binds = {new Matrix4d(), new Matrix4d().translation(0, -1, 0), new Matrix4d().translation(0, -1.6, 0)
         };
-        Skin skin = new Skin("walker", new int[] {0, 1, 2}, Skin.pack(binds), 0, Carried.NONE);
+        Skin skin = new Skin("walker", new int[] {0, 1, 2}, Skin.pack(binds), 0, Passthrough.NONE);
         int frames = 49;
         float[] times = new float[frames];
         float[] at = new float[frames * 3];
@@ -127,12 +139,12 @@ public class SkeletonStepsTest {
         Clip walk = new Clip(
                 "circle",
                 List.of(
-                        new Channel(1, Channel.Path.TRANSLATION, sampler(times, at, 3), "", Carried.NONE),
-                        new Channel(1, Channel.Path.ROTATION, sampler(times, turns, 4), "", Carried.NONE)),
+                        new Channel(1, Channel.Path.TRANSLATION, sampler(times, at, 3), "", Passthrough.NONE),
+                        new Channel(1, Channel.Path.ROTATION, sampler(times, turns, 4), "", Passthrough.NONE)),
                 24,
                 false,
                 true,
-                Carried.NONE);
+                Passthrough.NONE);
         Asset asset = Asset.of("walker", Conventions.GLTF, nodes, List.of(), List.of(skin), List.of(walk));
         Change change = done(asset, new RootMotion("*", RootMotion.Way.TO_ROOT, true, false, 0));
         Asset out = change.asset();
@@ -177,7 +189,7 @@ public class SkeletonStepsTest {
     @Test
     public void whatCannotGoIsNamedWithItsShearAndNothingIsChanged() throws Refused {
         Asset asset = asset(3, 14);
-        int bearing = org.cleanmarrow.asset.Skeletons.bearing(asset).stream()
+        int bearing = org.cleanmarrow.query.Skeletons.bearing(asset).stream()
                 .filter(n ->
                         asset.parents()[n] >= 0 && asset.nodes().get(n).name().startsWith("joint"))
                 .max()
@@ -267,7 +279,7 @@ public class SkeletonStepsTest {
     @Test
     public void aMergedJointLeavesItsWeightsToTheOneAbove() throws Refused {
         Asset asset = asset(4, 23);
-        int n = org.cleanmarrow.asset.Skeletons.bearing(asset).stream()
+        int n = org.cleanmarrow.query.Skeletons.bearing(asset).stream()
                 .filter(j -> asset.jointFlags()[asset.parents()[j]] && asset.parents()[j] != asset.findNode("root"))
                 .filter(j -> asset.nodes().get(j).mesh() < 0)
                 .findFirst()

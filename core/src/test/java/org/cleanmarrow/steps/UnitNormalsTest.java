@@ -3,16 +3,17 @@ package org.cleanmarrow.steps;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.step.Change;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.examination.Target;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.steps.intake.UnitNormals;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 /** Lengths by glTF 2.0, 3.7.2.1: normals are unit length. */

@@ -8,27 +8,40 @@ import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Random;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.VertexAmounts;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Target;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.steps.skin.AdjustWeight;
+import org.cleanmarrow.steps.skin.AverageAcross;
+import org.cleanmarrow.steps.skin.BindNear;
+import org.cleanmarrow.steps.skin.BindVolume;
+import org.cleanmarrow.steps.skin.CleanSides;
+import org.cleanmarrow.steps.skin.MirrorWeights;
+import org.cleanmarrow.steps.skin.PaintWeights;
+import org.cleanmarrow.steps.skin.QuantiseWeights;
+import org.cleanmarrow.steps.skin.RemoveInfluence;
+import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.steps.skin.SharpenWeights;
+import org.cleanmarrow.steps.skin.SmoothWeights;
+import org.cleanmarrow.steps.skin.TransferWeights;
+import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.weights.Row;
 import org.cleanmarrow.weights.Stroke;
 import org.cleanmarrow.weights.VolumeBind;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexAmounts;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
@@ -72,7 +85,7 @@ public class WeightLawsTest {
         for (int j = 0; j < names.length; j++) {
             binds[j] = new Matrix4d().translation(-places[j * 3], -places[j * 3 + 1], -places[j * 3 + 2]);
         }
-        Skin skin = new Skin("tube", new int[] {0, 1, 2, 3, 4, 5, 6}, Skin.pack(binds), 0, Carried.NONE);
+        Skin skin = new Skin("tube", new int[] {0, 1, 2, 3, 4, 5, 6}, Skin.pack(binds), 0, Passthrough.NONE);
         Influences.Builder rows = new Influences.Builder(count);
         Row row = new Row();
         for (int v = 0; v < count; v++) {
@@ -113,7 +126,7 @@ public class WeightLawsTest {
         List<Step> out = new ArrayList<>(List.of(
                 new SetWeight("tube", "left_b", set, 0.7, locked),
                 new SetWeight("tube", "left_b", set, 0, locked),
-                new TakeOffJoint("tube", "left_b", set, java.util.Optional.of("root"), locked),
+                new RemoveInfluence("tube", "left_b", set, java.util.Optional.of("root"), locked),
                 new AdjustWeight("tube", "right_a", set, AdjustWeight.How.ADD, 0.3, locked),
                 new AdjustWeight("tube", "right_a", set, AdjustWeight.How.ADD, -0.6, locked),
                 new AdjustWeight("tube", "right_a", set, AdjustWeight.How.SCALE, 1.7, locked),
@@ -305,7 +318,7 @@ public class WeightLawsTest {
                 0, mesh.withPrimitives(List.of(mesh.primitives().getFirst().withInfluences(table.build()))));
         BitSet strap = new BitSet();
         strap.set(0, WIDE * HIGH);
-        Asset even = new EvenAlong("tube", VertexSet.chosen(asset.meshes().getFirst(), strap), 300)
+        Asset even = new AverageAcross("tube", VertexSet.chosen(asset.meshes().getFirst(), strap), 300)
                 .apply(asset, Work.QUIET)
                 .asset();
         for (int y = 6; y < HIGH - 6; y++) {

@@ -7,20 +7,26 @@ import static org.assertj.core.api.Assertions.within;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.kit.RandomAssets;
-import org.cleanmarrow.step.Change;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.skin.AssignUnweighted;
+import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.NormaliseWeights;
+import org.cleanmarrow.steps.skin.RemoveInfluence;
+import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 public class WeightStepsTest {
@@ -48,7 +54,7 @@ public class WeightStepsTest {
                 Node.group("b", Local.at(1, 0, 0), 2),
                 Node.group("c", Local.at(1, 0, 0)),
                 Node.group("mesh", Local.IDENTITY).withMesh(0, 0));
-        Skin skin = new Skin("", new int[] {0, 1, 2}, null, -1, Carried.NONE);
+        Skin skin = new Skin("", new int[] {0, 1, 2}, null, -1, Passthrough.NONE);
         return Asset.of("strip", Conventions.GLTF, nodes, List.of(mesh), List.of(skin), List.of());
     }
 
@@ -68,7 +74,8 @@ public class WeightStepsTest {
     public void takingOffScalesTheRestAndGivesOrphansToTheAncestor() throws Refused {
         Asset asset =
                 strip(new double[] {0.2, 0.5, 0.3}, new double[] {0, 1, 0}, new double[] {0.4, 0.6}, new double[] {1});
-        Change change = new TakeOffJoint("strip", "b", some(asset, 0, 1, 3), Optional.empty()).apply(asset, Work.QUIET);
+        Change change =
+                new RemoveInfluence("strip", "b", some(asset, 0, 1, 3), Optional.empty()).apply(asset, Work.QUIET);
         Influences now = rows(change.asset());
         assertThat(now.weight(0, 0)).isCloseTo(0.4f, within(1e-7f));
         assertThat(now.weight(0, 2)).isCloseTo(0.6f, within(1e-7f));
@@ -80,11 +87,11 @@ public class WeightStepsTest {
     @Test
     public void withoutAnHeirItIsRefusedAndWithOneItIsDone() throws Refused {
         Asset asset = strip(new double[] {1}, new double[] {1}, new double[] {1});
-        assertThatThrownBy(
-                        () -> new TakeOffJoint("strip", "a", VertexSet.ALL, Optional.empty()).apply(asset, Work.QUIET))
+        assertThatThrownBy(() ->
+                        new RemoveInfluence("strip", "a", VertexSet.ALL, Optional.empty()).apply(asset, Work.QUIET))
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("only a moves would follow nothing");
-        Change change = new TakeOffJoint("strip", "a", VertexSet.ALL, Optional.of("c")).apply(asset, Work.QUIET);
+        Change change = new RemoveInfluence("strip", "a", VertexSet.ALL, Optional.of("c")).apply(asset, Work.QUIET);
         assertThat(rows(change.asset()).weight(2, 2)).isEqualTo(1);
     }
 
@@ -153,15 +160,16 @@ public class WeightStepsTest {
                 new double[] {},
                 new double[] {0, 0, 1},
                 new double[] {0, 0, 1});
-        Change change = new GiveStrays("", Optional.empty()).apply(asset, Work.QUIET);
+        Change change = new AssignUnweighted("", Optional.empty()).apply(asset, Work.QUIET);
         Influences now = rows(change.asset());
         assertThat(change.counts()).containsEntry("vertices given", 3L);
         assertThat(now.weight(2, 0)).as("next to a").isEqualTo(1);
         assertThat(now.weight(4, 2)).as("next to c").isEqualTo(1);
         assertThat(now.weight(3, 0)).as("between them").isBetween(0.2f, 0.8f);
         assertThat(now.sum(3)).isCloseTo(1, within(1e-6));
-        Influences named = rows(
-                new GiveStrays("", Optional.of("b")).apply(asset, Work.QUIET).asset());
+        Influences named = rows(new AssignUnweighted("", Optional.of("b"))
+                .apply(asset, Work.QUIET)
+                .asset());
         assertThat(named.weight(3, 1)).isEqualTo(1);
     }
 
@@ -174,8 +182,9 @@ public class WeightStepsTest {
             binds[j * 16 + 12] = -j;
         }
         Asset bound = asset.withSkins(List.of(asset.skins().getFirst().with(new int[] {0, 1, 2}, binds, -1)));
-        Influences now = rows(
-                new GiveStrays("", Optional.empty()).apply(bound, Work.QUIET).asset());
+        Influences now = rows(new AssignUnweighted("", Optional.empty())
+                .apply(bound, Work.QUIET)
+                .asset());
         assertThat(now.weight(0, 0)).isEqualTo(1);
         assertThat(now.weight(2, 2)).isEqualTo(1);
     }
@@ -183,8 +192,8 @@ public class WeightStepsTest {
     @Test
     public void whatTheNamesDoNotFindIsRefusedWithWhatThereIs() {
         Asset asset = strip(new double[] {1}, new double[] {1}, new double[] {1});
-        assertThatThrownBy(
-                        () -> new TakeOffJoint("coat", "a", VertexSet.ALL, Optional.empty()).apply(asset, Work.QUIET))
+        assertThatThrownBy(() ->
+                        new RemoveInfluence("coat", "a", VertexSet.ALL, Optional.empty()).apply(asset, Work.QUIET))
                 .hasMessageContaining("coat")
                 .hasMessageContaining("strip");
         assertThatThrownBy(() -> new SetWeight("strip", "mesh", VertexSet.ALL, 1).apply(asset, Work.QUIET))

@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.within;
 
 import java.util.BitSet;
 import java.util.Random;
-import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.model.Influences;
 import org.testng.annotations.Test;
 
 /** Laws of a row of weights. */

@@ -7,23 +7,23 @@ import java.io.InputStream;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.geometry.WeldedSurface;
-import org.cleanmarrow.linear.Factored;
+import org.cleanmarrow.linear.SparseCholesky;
 import org.cleanmarrow.linear.SparseSymmetric;
-import org.cleanmarrow.step.Change;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.BindVolume;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.steps.skin.BindVolume;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
@@ -59,7 +59,7 @@ public class SolvedWeightsTest {
 
     private static Mesh mesh(JsonNode json) {
         Primitive p = Primitive.triangles(ints(json.path("triangles")), floats(json.path("points")), null, -1);
-        return new Mesh("shape", List.of(p), null, List.of(), Carried.NONE);
+        return new Mesh("shape", List.of(p), null, List.of(), Passthrough.NONE);
     }
 
     @Test
@@ -107,7 +107,7 @@ public class SolvedWeightsTest {
         for (int j = 0; j < 4; j++) {
             binds[j] = new Matrix4d().translation(0, -j, 0);
         }
-        Skin skin = new Skin("bones", new int[] {0, 1, 2, 3}, Skin.pack(binds), 0, Carried.NONE);
+        Skin skin = new Skin("bones", new int[] {0, 1, 2, 3}, Skin.pack(binds), 0, Passthrough.NONE);
         return Asset.of("capsule", Conventions.GLTF, nodes, List.of(mesh), List.of(skin), List.of());
     }
 
@@ -164,7 +164,7 @@ public class SolvedWeightsTest {
             for (int i = 0; i < n; i++) {
                 x[i] = Math.sin(i);
             }
-            double[] found = Factored.of(rows).solve(rows.times(x));
+            double[] found = SparseCholesky.of(rows).solve(rows.times(x));
             for (int i = 0; i < n; i++) {
                 assertThat(found[i]).isCloseTo(x[i], within(1e-9));
             }
@@ -173,6 +173,6 @@ public class SolvedWeightsTest {
         wrong.add(0, 0, 1);
         wrong.add(0, 1, 2);
         wrong.add(1, 1, 1);
-        assertThat(Factored.of(wrong.rows())).isNull();
+        assertThat(SparseCholesky.of(wrong.rows())).isNull();
     }
 }

@@ -6,12 +6,12 @@ import static org.assertj.core.api.Assertions.within;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.geometry.WeldedSurface;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 /** Sheets above a sheet: what is near and faces alike is taken, the rest filled in, loose pieces move with their neighbours. */

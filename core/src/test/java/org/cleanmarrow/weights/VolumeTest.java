@@ -8,7 +8,7 @@ import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
 import java.util.concurrent.CancellationException;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;

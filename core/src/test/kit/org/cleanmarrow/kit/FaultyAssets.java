@@ -4,18 +4,18 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Random;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
 
@@ -208,14 +208,14 @@ public final class FaultyAssets {
                 path,
                 new Sampler(Sampler.Interpolation.LINEAR, times, twice, value.length, Storage.FLOAT),
                 "",
-                Carried.NONE);
+                Passthrough.NONE);
     }
 
     private void lostChannel() {
         asset = asset.mapClips(clip -> {
             List<Channel> channels = new ArrayList<>(clip.channels());
             channels.add(new Channel(
-                    -1, Channel.Path.ROTATION, channels.getFirst().sampler(), "left_tentacle", Carried.NONE));
+                    -1, Channel.Path.ROTATION, channels.getFirst().sampler(), "left_tentacle", Passthrough.NONE));
             return clip.withChannels(channels);
         });
     }
@@ -256,7 +256,7 @@ public final class FaultyAssets {
             }
             channels.add(held(joint, Channel.Path.TRANSLATION, rest));
         }
-        clips.add(new Clip("hundredfold", channels, 24, false, true, Carried.NONE));
+        clips.add(new Clip("hundredfold", channels, 24, false, true, Passthrough.NONE));
         asset = asset.withClips(clips);
     }
 }

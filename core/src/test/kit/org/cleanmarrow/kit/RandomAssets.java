@@ -3,21 +3,21 @@ package org.cleanmarrow.kit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.MorphTarget;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.MorphTarget;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Rig;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
@@ -118,7 +118,7 @@ public final class RandomAssets {
             list[j] = j + 1;
             binds[j] = new Matrix4d(world[j + 1]).invert().mul(data);
         }
-        return new Skin("skin", list, Skin.pack(binds), -1, Carried.NONE);
+        return new Skin("skin", list, Skin.pack(binds), -1, Passthrough.NONE);
     }
 
     private float[] numbers(int count, double reach) {
@@ -172,8 +172,9 @@ public final class RandomAssets {
                 targets,
                 -1,
                 Primitive.Layout.PLAIN,
-                Carried.NONE);
-        return new Mesh("figure", List.of(primitive), new float[] {0.25f, 0}, List.of("wide", "tall"), Carried.NONE);
+                Passthrough.NONE);
+        return new Mesh(
+                "figure", List.of(primitive), new float[] {0.25f, 0}, List.of("wide", "tall"), Passthrough.NONE);
     }
 
     private void row(Influences.Builder rows, int count) {
@@ -214,7 +215,7 @@ public final class RandomAssets {
             }
         }
         channels.add(channel(joints + 3, Channel.Path.WEIGHTS, interpolation, times, 2));
-        return new Clip(name, channels, 24, false, true, Carried.NONE);
+        return new Clip(name, channels, 24, false, true, Passthrough.NONE);
     }
 
     private Channel channel(
@@ -227,6 +228,6 @@ public final class RandomAssets {
             System.arraycopy(four, 0, values, (k * parts + (parts == 3 ? 1 : 0)) * width, 4);
         }
         return new Channel(
-                node, path, new Sampler(interpolation, times, values, width, Storage.FLOAT), "", Carried.NONE);
+                node, path, new Sampler(interpolation, times, values, width, Storage.FLOAT), "", Passthrough.NONE);
     }
 }

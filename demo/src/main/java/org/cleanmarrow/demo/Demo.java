@@ -3,7 +3,6 @@ package org.cleanmarrow.demo;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Supplier;
-import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.ferry.FloatVest;
 import org.cleanmarrow.demo.ferry.LiftBridge;
@@ -14,8 +13,9 @@ import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.gltf.GltfWriter;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 
 /**
  * The demo assets of the Saltmarsh Ferry; a new one is added by its line here.

@@ -8,25 +8,25 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.function.UnaryOperator;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.ferry.FloatVest;
 import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Node;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.roles.RoleGuess;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.Convert;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
@@ -41,7 +41,7 @@ public class BodyTest {
     private static Asset pilot() {
         Asset pilot = FerryPilot.asset();
         return pilot.withNodes(pilot.nodes().stream()
-                .map(n -> n.withCarried(org.cleanmarrow.asset.Carried.NONE))
+                .map(n -> n.withCarried(org.cleanmarrow.model.Passthrough.NONE))
                 .toList());
     }
 
@@ -59,7 +59,10 @@ public class BodyTest {
                 .map(n -> {
                     double f = n.name().matches(some) ? by : n.name().matches(others) ? with : 1;
                     Local l = n.local();
-                    return f == 1 ? n : n.withLocal(Local.of(l.position().mul(f), l.turn(), l.size()));
+                    return f == 1
+                            ? n
+                            : n.withLocal(
+                                    Local.of(l.translationVector().mul(f), l.rotationQuaternion(), l.scaleVector()));
                 })
                 .toList());
     }
@@ -103,8 +106,8 @@ public class BodyTest {
                     .mul(body.conjugate(new Quaterniond()));
             Local l = nodes.get(n).local();
             Quaterniond own =
-                    parent.conjugate(new Quaterniond()).mul(turn).mul(parent).mul(l.turn());
-            nodes.set(n, nodes.get(n).withLocal(Local.of(l.position(), own, l.size())));
+                    parent.conjugate(new Quaterniond()).mul(turn).mul(parent).mul(l.rotationQuaternion());
+            nodes.set(n, nodes.get(n).withLocal(Local.of(l.translationVector(), own, l.scaleVector())));
         });
         return asset.withNodes(nodes);
     }
@@ -151,7 +154,9 @@ public class BodyTest {
                         n,
                         nodes.get(n)
                                 .withLocal(Local.of(
-                                        turn.transform(l.position()), new Quaterniond(by).mul(l.turn()), l.size())));
+                                        turn.transform(l.translationVector()),
+                                        new Quaterniond(by).mul(l.rotationQuaternion()),
+                                        l.scaleVector())));
             }
         }
         return asset.withNodes(nodes);

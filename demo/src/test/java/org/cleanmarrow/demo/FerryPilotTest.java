@@ -9,26 +9,26 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
-import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
@@ -75,7 +75,7 @@ public class FerryPilotTest {
     @Test
     public void isAPersonOfOrdinaryMakeAndSize() {
         Asset pilot = FerryPilot.asset();
-        Vector3d size = Box.ofRest(pilot).size().mul(pilot.conventions().metresPerUnit());
+        Vector3d size = RestBox.of(pilot).size().mul(pilot.conventions().metresPerUnit());
         // A person stands about 1.75 m, hat and boots included.
         assertThat(size.z).isCloseTo(1.765, within(0.03));
         assertThat(size.x).isBetween(0.9, 1.4);
@@ -183,7 +183,7 @@ public class FerryPilotTest {
     private static void agreesWithThreeJs(Asset asset, Path file) throws Exception {
         JsonNode witness = JsonMapper.shared()
                 .readTree(node("node", "witness.mjs", file.toString(), "300").getFirst());
-        double size = Box.ofRest(asset).diagonal();
+        double size = RestBox.of(asset).diagonal();
         Rig rig = new Rig(asset);
         Deformer deformer = new Deformer(asset);
         double worst = 0;

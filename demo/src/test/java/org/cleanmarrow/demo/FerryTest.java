@@ -9,33 +9,34 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Faces;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.join.Join;
 import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Faces;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.Combine;
-import org.cleanmarrow.steps.Convert;
-import org.cleanmarrow.steps.DeclareConventions;
-import org.cleanmarrow.steps.FreezeNodes;
-import org.cleanmarrow.steps.NamesFrom;
-import org.cleanmarrow.steps.OrientJoints;
-import org.cleanmarrow.steps.ReplacePrefix;
-import org.cleanmarrow.steps.SetPivot;
-import org.cleanmarrow.steps.TurnAndFold;
+import org.cleanmarrow.steps.intake.Combine;
+import org.cleanmarrow.steps.intake.NamesFrom;
+import org.cleanmarrow.steps.intake.ReplacePrefix;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.steps.scale.DeclareConventions;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.scale.SetPivot;
+import org.cleanmarrow.steps.scale.TurnAndFold;
+import org.cleanmarrow.steps.skeleton.OrientJoints;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.DataProvider;
@@ -153,7 +154,7 @@ public class FerryTest {
     @Test
     public void theHeronIsOfItsSizeAndWadesOnTheSpot() {
         Asset heron = asset("marsh-heron");
-        Vector3d size = Box.ofRest(heron).size();
+        Vector3d size = RestBox.of(heron).size();
         // A grey heron stands 84 to 102 cm (from memory); ours is a little taller.
         assertThat(size.y).isBetween(0.9, 1.1);
         Clip wade = heron.clips().getFirst();
@@ -189,8 +190,8 @@ public class FerryTest {
         Asset right = done(vest, size.fix().orElseThrow());
         right = done(right, new TurnAndFold(TurnAndFold.About.Z, -90, Optional.empty()));
         right = done(right, new Convert(Conventions.GLTF, true));
-        Box box = Box.ofRest(right);
-        Box pilot = Box.ofRest(done(FerryPilot.asset(), new Convert(Conventions.GLTF, true)));
+        Box box = RestBox.of(right);
+        Box pilot = RestBox.of(done(FerryPilot.asset(), new Convert(Conventions.GLTF, true)));
         assertThat(box.min().y).isGreaterThan(0.85);
         assertThat(box.max().y).isLessThan(pilot.max().y);
         assertThat(box.size().x).isBetween(0.35, 0.5);
@@ -253,7 +254,7 @@ public class FerryTest {
             Asset right = done(joined, sizes.getFirst().fix().orElseThrow());
             assertThat(Checks.run(right, Target.of(Conventions.GLTF), Work.QUIET))
                     .noneMatch(f -> f.check().equals("clip-size"));
-        } catch (org.cleanmarrow.step.Refused e) {
+        } catch (org.cleanmarrow.work.Refused e) {
             throw new AssertionError(e);
         }
     }

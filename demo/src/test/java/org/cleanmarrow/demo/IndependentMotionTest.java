@@ -18,14 +18,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.TimeUnit;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.ferry.MarshHeron;
@@ -35,22 +27,30 @@ import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.ledger.Replay;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.AddRoot;
-import org.cleanmarrow.steps.Convert;
-import org.cleanmarrow.steps.FreezeNodes;
-import org.cleanmarrow.steps.InsertJoint;
-import org.cleanmarrow.steps.OrientJoints;
-import org.cleanmarrow.steps.Reparent;
-import org.cleanmarrow.steps.RestFrom;
-import org.cleanmarrow.steps.RootMotion;
-import org.cleanmarrow.steps.ScaleClip;
-import org.cleanmarrow.steps.SplitJoint;
-import org.cleanmarrow.steps.TrimEnds;
-import org.cleanmarrow.steps.TrimIdle;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.scale.ScaleClip;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.steps.skeleton.InsertJoint;
+import org.cleanmarrow.steps.skeleton.OrientJoints;
+import org.cleanmarrow.steps.skeleton.Reparent;
+import org.cleanmarrow.steps.skeleton.RestFrom;
+import org.cleanmarrow.steps.skeleton.RootMotion;
+import org.cleanmarrow.steps.skeleton.SplitJoint;
+import org.cleanmarrow.steps.skeleton.TrimEnds;
+import org.cleanmarrow.steps.skeleton.TrimIdle;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
@@ -182,7 +182,10 @@ public class IndependentMotionTest {
         List<Node> nodes = new ArrayList<>(asset.nodes());
         int crate = asset.findNode("crate");
         Local l = nodes.get(crate).local();
-        nodes.set(crate, nodes.get(crate).withLocal(Local.of(l.position(), l.turn(), new Vector3d(-0.4, 3, 1))));
+        nodes.set(
+                crate,
+                nodes.get(crate)
+                        .withLocal(Local.of(l.translationVector(), l.rotationQuaternion(), new Vector3d(-0.4, 3, 1))));
         return asset.withNodes(nodes);
     }
 
@@ -206,7 +209,7 @@ public class IndependentMotionTest {
         System.arraycopy(value, 0, twice, value.length, value.length);
         Sampler s =
                 new Sampler(Sampler.Interpolation.LINEAR, new float[] {0.1f, 0.3f}, twice, value.length, Storage.FLOAT);
-        return new Channel(node, path, s, "", Carried.NONE);
+        return new Channel(node, path, s, "", Passthrough.NONE);
     }
 
     private static Map<String, Step> stillSteps(Asset asset) {
@@ -295,7 +298,7 @@ public class IndependentMotionTest {
         var p = mesh.primitives().getFirst();
         float[] at = p.positions().clone();
         at[(p.triangleCorners()[0]) * 3 + 1] += 0.05f * Math.max(0.1f, Math.abs(at[1]));
-        List<org.cleanmarrow.asset.Primitive> all = new ArrayList<>(mesh.primitives());
+        List<org.cleanmarrow.model.Primitive> all = new ArrayList<>(mesh.primitives());
         all.set(0, p.withShape(at, p.normals(), p.tangents(), p.targets()));
         return asset.withMesh(0, mesh.withPrimitives(all));
     }

@@ -9,23 +9,23 @@ import java.util.List;
 import java.util.Map;
 import java.util.Random;
 import java.util.TreeMap;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
-import org.cleanmarrow.geometry.MeshTopology;
 import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.SetWeight;
-import org.cleanmarrow.steps.TakeOffJoint;
+import org.cleanmarrow.steps.skin.RemoveInfluence;
+import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
@@ -121,7 +121,7 @@ public class LeaksTest {
                         .findFirst()
                         .orElseThrow(),
                 new Rig(asset).rest());
-        double size = org.cleanmarrow.geometry.Box.ofRest(asset).diagonal();
+        double size = org.cleanmarrow.pose.RestBox.of(asset).diagonal();
         while (true) {
             BitSet patch = new BitSet();
             patch.set(random.nextInt(mesh.vertexCount()));
@@ -144,7 +144,7 @@ public class LeaksTest {
             int v = patch.nextSetBit(0);
             Vector3d here = new Vector3d(at[v * 3], at[v * 3 + 1], at[v * 3 + 2]);
             int joint = skin.joints()[random.nextInt(skin.joints().length)];
-            boolean bears = org.cleanmarrow.asset.Skeletons.bearing(asset).get(joint);
+            boolean bears = org.cleanmarrow.query.Skeletons.bearing(asset).get(joint);
             if (bears
                     && patch.cardinality() >= many
                     && world[joint].getTranslation(new Vector3d()).distance(here) > 0.25 * size) {
@@ -165,7 +165,7 @@ public class LeaksTest {
             List<Finding> left = new ArrayList<>(faults(now));
             assertThat(left).isNotEmpty();
             for (int i = 0; i < 6 && !left.isEmpty(); i++) {
-                assertThat(left.getFirst().fix().orElseThrow()).isInstanceOf(TakeOffJoint.class);
+                assertThat(left.getFirst().fix().orElseThrow()).isInstanceOf(RemoveInfluence.class);
                 now = Replay.one(now, left.getFirst().fix().orElseThrow(), false, Work.QUIET)
                         .asset();
                 left = faults(now);

@@ -8,18 +8,18 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.demo.pilot.FerryPilot;
-import org.cleanmarrow.geometry.Simplifier;
-import org.cleanmarrow.geometry.Subset;
+import org.cleanmarrow.measure.Simplified;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.MeshPlace;
-import org.cleanmarrow.probe.Simplified;
-import org.cleanmarrow.step.Change;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.Simplify;
+import org.cleanmarrow.steps.intake.Simplify;
+import org.cleanmarrow.surface.Simplifier;
+import org.cleanmarrow.surface.Subset;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Work;
 import org.lwjgl.system.MemoryUtil;
 import org.lwjgl.util.meshoptimizer.MeshOptimizer;
 import org.testng.annotations.Test;
@@ -147,7 +147,7 @@ public class SimplifiedPilotTest {
         int n = node(asset, "pilot");
         Change change = new Simplify(asset.nodeRef(n), 1500, 0, 1).apply(asset, Work.QUIET);
         Mesh coarse = change.asset().meshes().get(asset.nodes().get(n).mesh());
-        var topology = org.cleanmarrow.geometry.MeshTopology.of(coarse);
+        var topology = org.cleanmarrow.surface.MeshTopology.of(coarse);
         java.util.Set<java.util.Set<Integer>> seen = new java.util.HashSet<>();
         for (int t = 0; t + 2 < topology.corners().length; t += 3) {
             java.util.Set<Integer> triangle = new java.util.HashSet<>();
@@ -158,7 +158,7 @@ public class SimplifiedPilotTest {
             assertThat(seen.add(triangle)).isTrue();
         }
         // The probe measures to the surface too: nearest vertices alone lie centimetres apart by now.
-        var motion = org.cleanmarrow.probe.MotionProbe.compare(asset, change.asset(), Work.QUIET);
+        var motion = org.cleanmarrow.measure.MotionProbe.compare(asset, change.asset(), Work.QUIET);
         Simplified price = price(asset, n, coarse);
         assertThat(motion.topology()).contains("nearest point of the surface");
         assertThat(motion.largestMetres()).isLessThan(3 * price.clipsMetres() + 0.02);

@@ -9,39 +9,39 @@ import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.ferry.VestedPilot;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.ledger.BadLedger;
+import org.cleanmarrow.json.BadJson;
 import org.cleanmarrow.ledger.Ledger;
-import org.cleanmarrow.probe.PriceMap;
+import org.cleanmarrow.measure.DisplacementMap;
+import org.cleanmarrow.measure.WorstPlaces;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.reference.JointMap;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.VertexAmounts;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.BindNear;
-import org.cleanmarrow.steps.CopyWeights;
-import org.cleanmarrow.steps.PaintWeights;
-import org.cleanmarrow.steps.Rename;
-import org.cleanmarrow.steps.RenameMany;
-import org.cleanmarrow.steps.SetWeight;
-import org.cleanmarrow.steps.SharpenWeights;
-import org.cleanmarrow.steps.SmoothWeights;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.intake.RenameMany;
+import org.cleanmarrow.steps.skin.BindNear;
+import org.cleanmarrow.steps.skin.CopyWeights;
+import org.cleanmarrow.steps.skin.PaintWeights;
+import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.steps.skin.SharpenWeights;
+import org.cleanmarrow.steps.skin.SmoothWeights;
+import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.trial.TrialPoses;
-import org.cleanmarrow.trial.WorstPlaces;
 import org.cleanmarrow.weights.InfluenceChoice;
 import org.cleanmarrow.weights.Row;
 import org.cleanmarrow.weights.Sides;
 import org.cleanmarrow.weights.Stroke;
 import org.cleanmarrow.weights.WeightChange;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexAmounts;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 /** The skin's smaller pieces on the pilot: strokes, choice by effect, worst places, kept poses, what changed. */
@@ -241,7 +241,7 @@ public class SkinDetailsTest {
                 "{\"name\": \"a\", \"joints\": {\"b\": [0, 0, 0, 0]}}",
                 "{\"name\": \"a\"}")) {
             assertThatThrownBy(() -> Ledger.parse("{\"ledger\": 1, \"steps\": [], \"poses\": [" + bad + "]}"))
-                    .isInstanceOf(BadLedger.class)
+                    .isInstanceOf(BadJson.class)
                     .hasMessageContaining("pose 1");
         }
     }
@@ -323,7 +323,7 @@ public class SkinDetailsTest {
     public void aRigidPartIsBoundWhereItStands() throws Refused {
         Asset pilot = VestedPilot.asset();
         Asset bound = done(pilot, new BindNear("float_vest", VertexSet.ALL, "ribs_upper", "", 0, 4));
-        var motion = org.cleanmarrow.probe.MotionProbe.compare(
+        var motion = org.cleanmarrow.measure.MotionProbe.compare(
                 pilot.withClips(List.of()), bound.withClips(List.of()), Work.QUIET);
         assertThat(motion.largestMetres()).as("at rest").isLessThan(1e-5);
         Influences rows = rows(bound, "float_vest");
@@ -365,16 +365,16 @@ public class SkinDetailsTest {
         VertexSet breast = VertexAmounts.of(pilot.meshes().get(pilot.findMesh("pilot")), leftBreast(pilot))
                 .vertices();
         Asset changed = done(pilot, new SetWeight("pilot", "left_upper_arm", breast, 0.5));
-        PriceMap price = PriceMap.of(pilot, changed, Work.QUIET);
+        DisplacementMap price = DisplacementMap.of(pilot, changed, Work.QUIET);
         float[] metres = price.metres().get(pilot.findMesh("pilot"));
         for (int v = 0; v < metres.length; v++) {
             assertThat(metres[v] > 1e-6)
                     .as("vertex %d", v)
                     .isEqualTo(breast.vertices().get(v));
         }
-        double probed = org.cleanmarrow.probe.MotionProbe.compare(pilot, changed, Work.QUIET)
+        double probed = org.cleanmarrow.measure.MotionProbe.compare(pilot, changed, Work.QUIET)
                 .largestMetres();
         assertThat(price.most()).isBetween(0.8 * probed, probed + 1e-6);
-        assertThat(PriceMap.of(pilot, pilot, Work.QUIET).most()).isZero();
+        assertThat(DisplacementMap.of(pilot, pilot, Work.QUIET).most()).isZero();
     }
 }

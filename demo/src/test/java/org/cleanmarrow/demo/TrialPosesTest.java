@@ -6,22 +6,22 @@ import static org.assertj.core.api.Assertions.within;
 
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.Convert;
-import org.cleanmarrow.steps.SetSwing;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.steps.skeleton.SetSwing;
 import org.cleanmarrow.trial.Swing;
 import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.DataProvider;
@@ -130,7 +130,12 @@ public class TrialPosesTest {
         Clip sweep = TrialPoses.sweep(limited, n, 2, -15, 68).clip(limited);
         for (var stop : Map.of(0.0, -15.0, 1.0, 68.0, 0.5, 26.5).entrySet()) {
             var turned = new Rig(limited).at(sweep, stop.getKey()).rotation(n);
-            var by = heron.nodes().get(n).local().turn().conjugate().mul(turned);
+            var by = heron.nodes()
+                    .get(n)
+                    .local()
+                    .rotationQuaternion()
+                    .conjugate()
+                    .mul(turned);
             assertThat(Math.toDegrees(2 * Math.atan2(by.z, by.w))).isCloseTo(stop.getValue(), within(0.01));
         }
         assertThatThrownBy(() -> done(heron, new SetSwing(joint, SetSwing.Axis.X, 20, -20)))

@@ -8,8 +8,8 @@ import javafx.stage.Stage;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.desktop.view.MainWindow;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.window.MainWindow;
 
 /** The application: one window over one desk. Arguments: {@code demo [NAME]}, {@code open FILE…}, or none. */
 public final class MarrowApp extends Application {
@@ -26,7 +26,7 @@ public final class MarrowApp extends Application {
         desk = new Desk(AppFolder.standard());
         window = new MainWindow(desk);
         Scene scene = window.scene(1280, 800);
-        stage.setTitle(Words.of("app.title"));
+        stage.setTitle(Labels.of("app.title"));
         stage.setScene(scene);
         stage.setMinWidth(960);
         stage.setMinHeight(620);

@@ -7,17 +7,17 @@ import java.util.List;
 import javafx.geometry.Point2D;
 import javafx.scene.input.MouseButton;
 import javafx.scene.input.MouseEvent;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Station;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.desktop.viewport.Picker;
-import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.surface.MeshTopology;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.BeforeMethod;
@@ -438,7 +438,8 @@ public class ChoosingTest extends DeskWindow {
         press("#choose-none");
         fix("weight-sums");
         on(() -> {
-            desk.apply(new org.cleanmarrow.steps.Convert(desk.target().get().conventions(), true));
+            desk.apply(
+                    new org.cleanmarrow.steps.scale.Convert(desk.target().get().conventions(), true));
             return null;
         });
         quiet();

@@ -14,18 +14,18 @@ import javafx.scene.image.WritableImage;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
 import javafx.scene.paint.Color;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Station;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.desktop.desk.AppFolder;
-import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.ledger.Ledger;
-import org.cleanmarrow.steps.AddRoot;
-import org.cleanmarrow.steps.FreezeNodes;
-import org.cleanmarrow.steps.Rename;
-import org.cleanmarrow.steps.TrimEnds;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.steps.skeleton.TrimEnds;
 import org.testng.annotations.Test;
 
 /** What the desk does with files, the ledger, time and the view. */
@@ -229,13 +229,13 @@ public class DeskTest extends DeskWindow {
         WritableImage colours = picture();
         int w = (int) colours.getWidth();
         on(() -> {
-            desk.seeing().paint().set(Paint.CLAY);
+            desk.seeing().paint().set(ShadingMode.CLAY);
             return null;
         });
         WritableImage clay = picture();
         assertThat(difference(colours, clay, 0, w)).isGreaterThan(0.005);
         on(() -> {
-            desk.seeing().paint().set(Paint.INFLUENCE);
+            desk.seeing().paint().set(ShadingMode.INFLUENCE);
             desk.joint().set("head");
             return null;
         });
@@ -272,8 +272,8 @@ public class DeskTest extends DeskWindow {
         WritableImage before = picture();
         int w = (int) before.getWidth();
         apply(new FreezeNodes());
-        apply(new org.cleanmarrow.steps.GiveStrays("", java.util.Optional.empty()));
-        apply(new org.cleanmarrow.steps.SetWeight("pilot", "left_hand", org.cleanmarrow.step.VertexSet.ALL, 1));
+        apply(new org.cleanmarrow.steps.skin.AssignUnweighted("", java.util.Optional.empty()));
+        apply(new org.cleanmarrow.steps.skin.SetWeight("pilot", "left_hand", org.cleanmarrow.work.VertexSet.ALL, 1));
         on(() -> {
             desk.clip().set("hail");
             desk.seconds().set(1);

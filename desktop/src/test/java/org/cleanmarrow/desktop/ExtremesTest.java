@@ -8,16 +8,16 @@ import java.util.ArrayList;
 import java.util.List;
 import javafx.geometry.Bounds;
 import javafx.scene.Node;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.check.Station;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Skin;
 import org.testng.annotations.Test;
 
 /** A thousand joints, names without end, and an asset with nothing in it: the layout holds. */
@@ -35,15 +35,15 @@ public class ExtremesTest extends DeskWindow {
 
     private static Asset manyJoints() {
         int joints = 1000;
-        List<org.cleanmarrow.asset.Node> nodes = new ArrayList<>();
+        List<org.cleanmarrow.model.Node> nodes = new ArrayList<>();
         int[] list = new int[joints];
         for (int j = 0; j < joints; j++) {
             list[j] = j;
             int[] children = j + 1 < joints ? new int[] {j + 1} : new int[0];
-            nodes.add(org.cleanmarrow.asset.Node.group(
+            nodes.add(org.cleanmarrow.model.Node.group(
                     "joint_" + "very_".repeat(38) + j, Local.at(0, 0.002, 0), children));
         }
-        nodes.add(org.cleanmarrow.asset.Node.group("m".repeat(200), Local.IDENTITY)
+        nodes.add(org.cleanmarrow.model.Node.group("m".repeat(200), Local.IDENTITY)
                 .withMesh(0, 0));
         Influences.Builder rows = new Influences.Builder(3);
         for (int v = 0; v < 3; v++) {
@@ -59,7 +59,7 @@ public class ExtremesTest extends DeskWindow {
                 Conventions.GLTF,
                 nodes,
                 List.of(mesh),
-                List.of(new Skin("", list, null, 0, Carried.NONE)),
+                List.of(new Skin("", list, null, 0, Passthrough.NONE)),
                 List.of());
     }
 

@@ -10,23 +10,23 @@ import javafx.scene.control.ComboBox;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.ListView;
 import javafx.scene.input.KeyCode;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Station;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Preferences;
-import org.cleanmarrow.desktop.desk.Seeing;
+import org.cleanmarrow.desktop.desk.ViewOptions;
 import org.cleanmarrow.desktop.viewport.Camera;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.steps.AddRoot;
-import org.cleanmarrow.steps.LimitInfluences;
-import org.cleanmarrow.steps.Rename;
-import org.cleanmarrow.steps.SetWeight;
-import org.cleanmarrow.steps.TrimEnds;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.steps.skeleton.TrimEnds;
+import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.work.VertexSet;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
 
@@ -258,7 +258,7 @@ public class HandsTest extends DeskWindow {
         robot.push(KeyCode.L);
         robot.clickOn(screen(width() / 2, height() / 2 - 60));
         robot.clickOn(screen(width() / 2, height() / 2 + 20));
-        Seeing.Tape tape = on(() -> desk.seeing().tape().get());
+        ViewOptions.Tape tape = on(() -> desk.seeing().tape().get());
         assertThat(tape.from()).isNotNull().isNotEqualTo(tape.to());
         assertThat(tape.to()).isNotNull();
         // Both ends lie where they were put, and what is said is the distance between them.
@@ -267,7 +267,7 @@ public class HandsTest extends DeskWindow {
         Camera camera = camera();
         Vector3d[] ends = new Vector3d[2];
         for (int i = 0; i < 2; i++) {
-            Seeing.Spot spot = i == 0 ? tape.from() : tape.to();
+            ViewOptions.Spot spot = i == 0 ? tape.from() : tape.to();
             float[] at = deformer.positions(
                     deformer.places().stream()
                             .filter(p -> p.mesh() == spot.mesh())

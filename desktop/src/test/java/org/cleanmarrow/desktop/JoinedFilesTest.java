@@ -5,16 +5,16 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.check.Station;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.desktop.desk.AppFolder;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.TrimEnds;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.steps.skeleton.TrimEnds;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 /** The pilot as two files, model and clips apart, opened as one; and what is remembered of it. */
@@ -95,10 +95,10 @@ public class JoinedFilesTest extends DeskWindow {
         openDemo();
         on(() -> {
             // All are asked for before the first is done.
-            desk.apply(new org.cleanmarrow.steps.NormaliseWeights(""));
-            desk.apply(new org.cleanmarrow.steps.GiveStrays("", java.util.Optional.empty()));
+            desk.apply(new org.cleanmarrow.steps.skin.NormaliseWeights(""));
+            desk.apply(new org.cleanmarrow.steps.skin.AssignUnweighted("", java.util.Optional.empty()));
             desk.apply(new TrimEnds());
-            desk.apply(new org.cleanmarrow.steps.AddRoot("root"));
+            desk.apply(new org.cleanmarrow.steps.skeleton.AddRoot("root"));
             return null;
         });
         quiet();

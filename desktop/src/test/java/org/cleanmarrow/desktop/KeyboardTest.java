@@ -15,18 +15,18 @@ import javafx.scene.control.Labeled;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
-import org.cleanmarrow.check.Station;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.testng.annotations.Test;
 
 /** Without a mouse: everything can be reached by Tab, has a name for a screen reader, and shows that it has the focus. */
@@ -160,7 +160,7 @@ public class KeyboardTest extends DeskWindow {
     }
 
     private static Asset manyParts() {
-        List<org.cleanmarrow.asset.Node> nodes = new ArrayList<>();
+        List<org.cleanmarrow.model.Node> nodes = new ArrayList<>();
         List<Mesh> meshes = new ArrayList<>();
         List<Clip> clips = new ArrayList<>();
         for (int i = 0; i < 300; i++) {
@@ -168,7 +168,7 @@ public class KeyboardTest extends DeskWindow {
             float z = i / 20 * 0.3f;
             float[] p = {x, 0, z, x + 0.2f, 0, z, x, 0.4f, z};
             meshes.add(Mesh.of("plank_" + i, Primitive.triangles(new int[] {0, 1, 2}, p, null, -1)));
-            nodes.add(org.cleanmarrow.asset.Node.group("plank_" + i, Local.IDENTITY)
+            nodes.add(org.cleanmarrow.model.Node.group("plank_" + i, Local.IDENTITY)
                     .withMesh(i, -1));
         }
         for (int c = 0; c < 40; c++) {
@@ -178,8 +178,8 @@ public class KeyboardTest extends DeskWindow {
                     new float[] {0, 0, 0, 0, 1, 0},
                     3,
                     Storage.FLOAT);
-            Channel channel = new Channel(c, Channel.Path.TRANSLATION, sampler, "", Carried.NONE);
-            clips.add(new Clip("swing_" + c, List.of(channel), 24, false, true, Carried.NONE));
+            Channel channel = new Channel(c, Channel.Path.TRANSLATION, sampler, "", Passthrough.NONE);
+            clips.add(new Clip("swing_" + c, List.of(channel), 24, false, true, Passthrough.NONE));
         }
         return Asset.of("planks", Conventions.GLTF, nodes, meshes, List.of(), clips);
     }

@@ -7,8 +7,8 @@ import java.nio.file.Path;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.ledger.Ledger;
-import org.cleanmarrow.steps.AddRoot;
-import org.cleanmarrow.steps.TrimEnds;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.steps.skeleton.TrimEnds;
 import org.testng.annotations.Test;
 
 /** After a session that was killed, the work is offered back. */

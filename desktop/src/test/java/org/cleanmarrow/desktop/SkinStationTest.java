@@ -11,22 +11,22 @@ import javafx.scene.control.ComboBox;
 import javafx.scene.control.ListView;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.check.Station;
-import org.cleanmarrow.desktop.desk.Paint;
-import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.ledger.Ledger;
-import org.cleanmarrow.steps.BindVolume;
-import org.cleanmarrow.steps.CleanSides;
-import org.cleanmarrow.steps.CopyWeights;
-import org.cleanmarrow.steps.EvenAlong;
-import org.cleanmarrow.steps.LimitInfluences;
-import org.cleanmarrow.steps.MirrorWeights;
-import org.cleanmarrow.steps.PaintWeights;
-import org.cleanmarrow.steps.SmoothWeights;
-import org.cleanmarrow.steps.TransferWeights;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.steps.skin.AverageAcross;
+import org.cleanmarrow.steps.skin.BindVolume;
+import org.cleanmarrow.steps.skin.CleanSides;
+import org.cleanmarrow.steps.skin.CopyWeights;
+import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.MirrorWeights;
+import org.cleanmarrow.steps.skin.PaintWeights;
+import org.cleanmarrow.steps.skin.SmoothWeights;
+import org.cleanmarrow.steps.skin.TransferWeights;
+import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.weights.Stroke;
 import org.testng.annotations.Test;
@@ -177,7 +177,7 @@ public class SkinStationTest extends DeskWindow {
         assertThat(last()).isInstanceOf(SmoothWeights.class);
         press("#even-along");
         quiet();
-        assertThat(last()).isInstanceOf(EvenAlong.class);
+        assertThat(last()).isInstanceOf(AverageAcross.class);
         press("#average");
         quiet();
         assertThat(last()).isInstanceOf(CopyWeights.class);
@@ -258,7 +258,7 @@ public class SkinStationTest extends DeskWindow {
         });
         quiet();
         assertThat(on(() -> desk.trial().get())).isNotNull();
-        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(Paint.STRAIN);
+        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(ShadingMode.STRAIN);
         assertThat(on(() -> desk.chosen().get().isEmpty())).isFalse();
         press("#dual-quaternions");
         assertThat(on(() -> desk.seeing().dual().get())).isTrue();
@@ -314,7 +314,7 @@ public class SkinStationTest extends DeskWindow {
         CheckBox strain = (CheckBox) find("#show-strain");
         press("#show-strain");
         assertThat(on(strain::isSelected)).isTrue();
-        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(Paint.STRAIN);
+        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(ShadingMode.STRAIN);
         quiet();
     }
 
@@ -337,7 +337,7 @@ public class SkinStationTest extends DeskWindow {
         assertThat(rows(now(), "pilot").longestRow()).isLessThanOrEqualTo(4);
         press("#show-price");
         quiet();
-        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(Paint.PRICE);
+        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(ShadingMode.PRICE);
         double most = on(() -> desk.price().get().most());
         double said =
                 on(() -> desk.history().done().getLast().motion().orElseThrow().largestMetres());
@@ -349,7 +349,7 @@ public class SkinStationTest extends DeskWindow {
         assertThat(on(() -> desk.findings().stream().noneMatch(f -> f.check().equals("influences"))))
                 .isTrue();
         on(() -> {
-            desk.seeing().paint().set(Paint.CHANGED);
+            desk.seeing().paint().set(ShadingMode.CHANGED);
             return null;
         });
         quiet();

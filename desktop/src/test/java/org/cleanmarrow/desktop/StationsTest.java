@@ -11,21 +11,22 @@ import javafx.scene.control.ComboBox;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.LodFamilies;
-import org.cleanmarrow.check.Station;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.demo.DemoFiles;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.query.LodFamilies;
 import org.cleanmarrow.roles.Role;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.OrientJoints;
-import org.cleanmarrow.steps.Rename;
-import org.cleanmarrow.steps.RenameMany;
-import org.cleanmarrow.steps.RenamePattern;
-import org.cleanmarrow.steps.Ship;
+import org.cleanmarrow.steps.intake.MarkForExport;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.intake.RenameMany;
+import org.cleanmarrow.steps.intake.RenamePattern;
+import org.cleanmarrow.steps.skeleton.OrientJoints;
 import org.cleanmarrow.trial.Swing;
+import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
 
@@ -77,7 +78,7 @@ public class StationsTest extends DeskWindow {
         press("#ships-west_rail");
         quiet();
         assertThat(on(() -> desk.history().done().getLast().step()))
-                .isEqualTo(new Ship(Ship.Kind.PART, "west_rail", java.util.Optional.empty(), false));
+                .isEqualTo(new MarkForExport(MarkForExport.Kind.PART, "west_rail", java.util.Optional.empty(), false));
         press("#ships-west_rail");
         quiet();
 
@@ -99,7 +100,8 @@ public class StationsTest extends DeskWindow {
         press("#convert");
         quiet();
         assertThat(now().nodes())
-                .allMatch(n -> n.local().scale()[0] == 1 && n.local().turn().angle() < 1e-5);
+                .allMatch(n -> n.local().scale()[0] == 1
+                        && n.local().rotationQuaternion().angle() < 1e-5);
         assertThat(on(() -> desk.findings())).isEmpty();
         // Half of a whole clip later the leaves still lift: nothing moved through all of it.
         assertThat(on(() -> desk.history().done().stream()
@@ -179,7 +181,7 @@ public class StationsTest extends DeskWindow {
         press("#ground-centre");
         press("#drop-ground");
         quiet();
-        Box box = Box.ofRest(now());
+        Box box = RestBox.of(now());
         double metres = now().conventions().metresPerUnit();
         assertThat(box.size().y * metres).isBetween(0.3, 0.6);
         assertThat(box.min().y * metres).isCloseTo(0, within(1e-4));
@@ -348,7 +350,7 @@ public class StationsTest extends DeskWindow {
         for (String name : List.of("left_shank", "right_shank", "neck_2", "neck_4")) {
             int node = turned.findNode(name);
             int child = turned.nodes().get(node).children()[0];
-            Vector3d way = turned.nodes().get(child).local().position();
+            Vector3d way = turned.nodes().get(child).local().translationVector();
             assertThat(Math.toDegrees(way.angle(new Vector3d(0, 1, 0))))
                     .as(name)
                     .isLessThan(0.01);

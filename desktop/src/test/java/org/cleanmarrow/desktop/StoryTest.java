@@ -8,16 +8,16 @@ import java.util.BitSet;
 import java.util.List;
 import javafx.geometry.Point2D;
 import javafx.scene.input.KeyCode;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.check.Severity;
-import org.cleanmarrow.check.Station;
 import org.cleanmarrow.demo.pilot.FerryPilot;
-import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Severity;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.surface.MeshTopology;
 import org.testng.annotations.Test;
 
 /** The whole work on the ferry pilot, by mouse and keyboard. */
@@ -55,7 +55,7 @@ public class StoryTest extends DeskWindow {
         // The arm is chosen, its influence shows, and the strap is chosen as a piece.
         station(Station.SKIN);
         chooseJoint("left_upper_arm");
-        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(Paint.INFLUENCE);
+        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(ShadingMode.INFLUENCE);
         Finding leak = finding("leak");
         BitSet strap = MeshTopology.of(on(() -> desk.now().meshes().getFirst()))
                 .shellsOf(leak.place().vertices());

@@ -9,9 +9,9 @@ import java.util.Map;
 import java.util.ResourceBundle;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import org.cleanmarrow.check.Station;
-import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.viewport.Chooser;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.ledger.StepCodec;
 import org.cleanmarrow.steps.Steps;
 import org.testng.annotations.DataProvider;
@@ -93,7 +93,7 @@ public class ThemeAndWordsTest {
             assertThat(words.containsKey("step." + name)).as("step.%s", name).isTrue();
             assertThat(words.containsKey("fix." + name)).as("fix.%s", name).isTrue();
         }
-        for (Paint paint : Paint.values()) {
+        for (ShadingMode paint : ShadingMode.values()) {
             assertThat(words.containsKey("skin.paint." + paint.name().toLowerCase()))
                     .isTrue();
         }

@@ -7,7 +7,6 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.bvh.BvhWriter;
 import org.cleanmarrow.formats.collada.ColladaReader;
@@ -21,8 +20,9 @@ import org.cleanmarrow.formats.obj.ObjWriter;
 import org.cleanmarrow.formats.ply.PlyReader;
 import org.cleanmarrow.formats.ply.PlyWriter;
 import org.cleanmarrow.join.Join;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 
 /** Opens files of every format there is; a new format is added by its line here. */
 public final class AssetFiles {

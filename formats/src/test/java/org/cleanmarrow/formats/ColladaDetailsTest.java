@@ -7,10 +7,6 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.collada.ColladaReader;
 import org.cleanmarrow.formats.collada.ColladaWriter;
@@ -19,8 +15,13 @@ import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.text.TextOut;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
@@ -108,8 +109,8 @@ public class ColladaDetailsTest {
                                 + "<node id=\"b\"><translate>-5 0 0</translate><instance_node url=\"#post\"/></node>"));
         assertThat(asset.meshes()).hasSize(1);
         assertThat(asset.nodes().stream().filter(n -> n.mesh() == 0)).hasSize(2);
-        assertThat(Box.ofRest(asset).size().x).isCloseTo(11, within(1e-6));
-        assertThat(Box.ofRest(asset).min().y).isCloseTo(1, within(1e-6));
+        assertThat(RestBox.of(asset).size().x).isCloseTo(11, within(1e-6));
+        assertThat(RestBox.of(asset).min().y).isCloseTo(1, within(1e-6));
     }
 
     private static String effect(String look) {
@@ -166,11 +167,11 @@ public class ColladaDetailsTest {
         Asset blends = read(morph("NORMALIZED"));
         assertThat(blends.meshes().getFirst().targetNames()).containsExactly("raised");
         assertThat(blends.meshes().getFirst().weights()).containsExactly(0.5f);
-        assertThat(Box.ofRest(blends).max().z).isCloseTo(1, within(1e-6));
-        assertThat(Box.ofRest(blends).max().x).isCloseTo(1, within(1e-6));
+        assertThat(RestBox.of(blends).max().z).isCloseTo(1, within(1e-6));
+        assertThat(RestBox.of(blends).max().x).isCloseTo(1, within(1e-6));
         Asset adds = read(morph("RELATIVE"));
-        assertThat(Box.ofRest(adds).max().z).isCloseTo(1, within(1e-6));
-        assertThat(Box.ofRest(adds).max().x).isCloseTo(1.5, within(1e-6));
+        assertThat(RestBox.of(adds).max().z).isCloseTo(1, within(1e-6));
+        assertThat(RestBox.of(adds).max().x).isCloseTo(1.5, within(1e-6));
     }
 
     /** Chapter 5, "skin": a vertex goes by the sum of weight x joint x inverse bind x bind shape matrix. */
@@ -196,7 +197,7 @@ public class ColladaDetailsTest {
                                 + "</instance_controller></node>"));
         assertThat(asset.skins().getFirst().joints()).containsExactly(asset.findNode("r"), asset.findNode("h"));
         // Corner 1 by the low joint, corner 3 by the high one, corner 2 half and half; all twice as large.
-        Box box = Box.ofRest(asset);
+        Box box = RestBox.of(asset);
         assertThat(box.max().x).isCloseTo(2, within(1e-6));
         assertThat(box.max().y).isCloseTo(12, within(1e-6));
         assertThat(asset.notes()).isEmpty();
@@ -205,7 +206,7 @@ public class ColladaDetailsTest {
     @Test
     public void otherAxesAreWrittenAsTheFormatCan() throws Exception {
         for (String code : List.of("z-up-cm-lh", "y-up-m-lh", "x-up-in-rh", "y-up-m-rh-fwd-x")) {
-            Asset asset = new org.cleanmarrow.steps.Convert(
+            Asset asset = new org.cleanmarrow.steps.scale.Convert(
                             Conventions.parse(code).orElseThrow(), false)
                     .apply(RandomAssets.of(2), Work.QUIET)
                     .asset();

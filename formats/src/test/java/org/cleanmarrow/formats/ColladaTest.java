@@ -15,23 +15,23 @@ import javax.xml.XMLConstants;
 import javax.xml.transform.stream.StreamSource;
 import javax.xml.validation.Schema;
 import javax.xml.validation.SchemaFactory;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Faces;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.formats.collada.ColladaReader;
 import org.cleanmarrow.formats.collada.ColladaWriter;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
-import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Faces;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.DataProvider;
@@ -112,7 +112,7 @@ public class ColladaTest {
                 "regr01.dae",
                 "cube_xmlspecialchars.dae")) {
             Asset asset = Samples.read(file);
-            double size = Box.ofRest(asset).diagonal();
+            double size = RestBox.of(asset).diagonal();
             sameCorners(corners(asset, null, 0), witness(Samples.path(file)).path("corners"), 1e-5 * size, file);
         }
     }
@@ -126,7 +126,7 @@ public class ColladaTest {
             long joints = asset.skins().getFirst().joints().length;
             assertThat(theirs.path("bones").asInt()).as(file).isBetween((int) joints - 1, (int) joints);
             Clip clip = asset.clips().getLast();
-            double size = Box.ofRest(asset).diagonal();
+            double size = RestBox.of(asset).diagonal();
             for (JsonNode moment : theirs.path("clips").get(0).path("moments")) {
                 double seconds = moment.path("seconds").doubleValue();
                 Matrix4d[] world = new Rig(asset).at(clip, seconds).world();
@@ -253,7 +253,7 @@ public class ColladaTest {
             Written.Piece piece = written.pieces().getFirst();
             Asset back = ColladaReader.read(piece.bytes(), piece.name(), null, Work.QUIET);
             Motion motion = MotionProbe.compare(piece.meant(), back, Work.QUIET);
-            double size = Box.ofRest(asset).diagonal() * asset.conventions().metresPerUnit();
+            double size = RestBox.of(asset).diagonal() * asset.conventions().metresPerUnit();
             // Bent curves become straight pieces; all else is exact but for rounding.
             // The keys of simple_skin are 0.707 and so short of unit length, which a matrix does not keep.
             boolean bent = !written.notes().isEmpty();
@@ -299,7 +299,7 @@ public class ColladaTest {
             Path folder = Files.createTempDirectory("collada");
             Path path = Files.write(folder.resolve("written.dae"), piece.bytes());
             JsonNode theirs = witness(path);
-            double size = Box.ofRest(piece.meant()).diagonal();
+            double size = RestBox.of(piece.meant()).diagonal();
             sameCorners(corners(piece.meant(), null, 0), theirs.path("corners"), 1e-4 * size, file);
             assertThat(theirs.path("bones").asInt()).as(file).isPositive();
             for (JsonNode moment : theirs.path("clips").isEmpty()

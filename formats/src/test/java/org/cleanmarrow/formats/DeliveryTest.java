@@ -7,11 +7,11 @@ import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.stream.Stream;
-import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.kit.RandomAssets;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 public class DeliveryTest {

@@ -7,14 +7,14 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Random;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 /** Files made to break a reader: one clear message, no crash, no hang, no flood of memory. */

@@ -5,15 +5,15 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.withPrecision;
 
 import java.nio.charset.StandardCharsets;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.collada.ColladaReader;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.obj.ObjReader;
 import org.cleanmarrow.formats.ply.PlyReader;
 import org.cleanmarrow.formats.xml.XmlNode;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
 

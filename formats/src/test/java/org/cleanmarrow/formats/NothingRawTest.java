@@ -7,15 +7,6 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.collada.ColladaReader;
 import org.cleanmarrow.formats.collada.ColladaWriter;
@@ -27,8 +18,17 @@ import org.cleanmarrow.formats.obj.ObjReader;
 import org.cleanmarrow.formats.ply.PlyReader;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.kit.StickFigure;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 /** Inputs that once ended in an exception, a hang or a file that nobody can read. */
@@ -114,11 +114,11 @@ public class NothingRawTest {
                 Storage.FLOAT);
         Clip ages = new Clip(
                 "ages",
-                List.of(new Channel(0, Channel.Path.ROTATION, long1, "", Carried.NONE)),
+                List.of(new Channel(0, Channel.Path.ROTATION, long1, "", Passthrough.NONE)),
                 30,
                 false,
                 true,
-                Carried.NONE);
+                Passthrough.NONE);
         assertThatThrownBy(() -> AssetFiles.write(person.withClips(List.of(ages)), "bvh", "x", Work.QUIET))
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("ages");
@@ -145,11 +145,11 @@ public class NothingRawTest {
                     Storage.FLOAT);
             clips.add(new Clip(
                     "",
-                    List.of(new Channel(0, Channel.Path.ROTATION, s, "", Carried.NONE)),
+                    List.of(new Channel(0, Channel.Path.ROTATION, s, "", Passthrough.NONE)),
                     30,
                     false,
                     true,
-                    Carried.NONE));
+                    Passthrough.NONE));
         }
         Written written = AssetFiles.write(asset.withClips(clips), "bvh", "take", Work.QUIET);
         assertThat(written.pieces())
@@ -180,7 +180,7 @@ public class NothingRawTest {
     @Test
     public void aClipWithoutChannelsIsWrittenAndReadAgain() throws Exception {
         Asset asset =
-                StickFigure.of(1.8).withClips(List.of(new Clip("still", List.of(), 30, false, true, Carried.NONE)));
+                StickFigure.of(1.8).withClips(List.of(new Clip("still", List.of(), 30, false, true, Passthrough.NONE)));
         Asset back = GltfReader.read(GltfWriter.glb(asset), "still.glb", null, Work.QUIET);
         assertThat(back.clips()).extracting(Clip::name).containsExactly("still");
     }

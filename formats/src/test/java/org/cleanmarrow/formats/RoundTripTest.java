@@ -6,22 +6,22 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
-import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.kit.RandomAssets;
-import org.cleanmarrow.probe.Losses;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.Convert;
+import org.cleanmarrow.measure.Losses;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
@@ -151,7 +151,7 @@ public class RoundTripTest {
         Asset again = GltfReader.read(GltfWriter.glb(converted), "x.glb", null, Work.QUIET);
         assertThat(again.conventions()).isEqualTo(target);
         assertThat(MotionProbe.compare(RandomAssets.of(1), again, Work.QUIET).largestMetres())
-                .isLessThan(1e-5 * Box.ofRest(RandomAssets.of(1)).diagonal());
+                .isLessThan(1e-5 * RestBox.of(RandomAssets.of(1)).diagonal());
     }
 
     private static Asset document(String json) throws ReadFailed {

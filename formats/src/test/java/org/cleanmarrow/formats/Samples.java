@@ -5,9 +5,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.stream.Stream;
-import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.formats.file.ReadFailed;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Work;
 
 /** The files that we did not write; their sources stand in the README beside them. */
 final class Samples {

@@ -4,11 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
 import org.joml.Matrix4d;
 import org.testng.annotations.DataProvider;
@@ -34,7 +34,7 @@ public class WitnessTest {
         String fixture = file.substring(0, file.lastIndexOf('.')) + ".json";
         JsonNode witness =
                 JsonMapper.shared().readTree(Files.readString(Path.of("src/test/resources/witness", fixture)));
-        double size = Box.ofRest(asset).diagonal();
+        double size = RestBox.of(asset).diagonal();
         Rig rig = new Rig(asset);
         Deformer deformer = new Deformer(asset);
         int compared = 0;

@@ -11,22 +11,22 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Random;
 import java.util.concurrent.TimeUnit;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Faces;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.obj.ObjReader;
-import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Faces;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.AddRoot;
+import org.cleanmarrow.steps.skeleton.AddRoot;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
@@ -223,7 +223,7 @@ public class WritersTest {
             Path path = Files.write(folder().resolve("take.bvh"), piece.bytes());
             Asset back = AssetFiles.open(path, Work.QUIET);
             Clip take = back.clips().getFirst();
-            double size = Box.ofRest(asset).diagonal() * toCentimetres;
+            double size = RestBox.of(asset).diagonal() * toCentimetres;
             for (int f = 0; f <= take.lastFrame(); f++) {
                 Matrix4d[] is = new Rig(back).at(take, f / take.rate()).world();
                 Matrix4d[] was =
@@ -301,7 +301,7 @@ public class WritersTest {
             Delivery.Delivered delivered = Delivery.deliver(asset, folder, ending, Work.QUIET);
             assertThat(delivered.version()).isEqualTo(version++);
             assertThat(delivered.files()).allMatch(Files::exists);
-            double size = Box.ofRest(asset).diagonal() * asset.conventions().metresPerUnit();
+            double size = RestBox.of(asset).diagonal() * asset.conventions().metresPerUnit();
             assertThat(delivered.landing().largestMetres())
                     .as(ending + delivered.landing())
                     .isLessThan((ending.equals("dae") ? 1e-3 : 1e-5) * size);

@@ -4,13 +4,6 @@ import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Locale;
 import java.util.stream.IntStream;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.shape.Field;
@@ -18,7 +11,14 @@ import org.cleanmarrow.demo.shape.Shell;
 import org.cleanmarrow.demo.shape.SurfaceNets;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.obj.ObjReader;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
 
 /**
@@ -55,7 +55,7 @@ public final class FloatVest {
         }
         int[] corners = shell.triangles.stream().flatMapToInt(IntStream::of).toArray();
         Mesh mesh = Mesh.of("float_vest", Primitive.triangles(corners, points, normals, 0));
-        Material cork = new Material("cork", new float[] {0.82f, 0.42f, 0.16f, 1}, -1, false, Carried.NONE);
+        Material cork = new Material("cork", new float[] {0.82f, 0.42f, 0.16f, 1}, -1, false, Passthrough.NONE);
         return Asset.of(
                         "float-vest",
                         Conventions.GLTF,

@@ -2,21 +2,21 @@ package org.cleanmarrow.demo.ferry;
 
 import java.util.ArrayList;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.shape.Blocks;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
 
@@ -84,7 +84,7 @@ public final class LiftBridge {
     }
 
     private static Material paint(String name, float r, float g, float b) {
-        return new Material(name, new float[] {r, g, b, 1}, -1, false, Carried.NONE);
+        return new Material(name, new float[] {r, g, b, 1}, -1, false, Passthrough.NONE);
     }
 
     private static Mesh mesh(List<Mesh> before, Blocks blocks, int material) {
@@ -125,7 +125,7 @@ public final class LiftBridge {
             channels.add(channel(node, Channel.Path.ROTATION, times, turns, 4));
             channels.add(channel(node, Channel.Path.TRANSLATION, times, places, 3));
         }
-        return new Clip(name, channels, RATE, false, true, Carried.NONE);
+        return new Clip(name, channels, RATE, false, true, Passthrough.NONE);
     }
 
     private static void put(float[] out, int at, double... values) {
@@ -136,6 +136,6 @@ public final class LiftBridge {
 
     private static Channel channel(int node, Channel.Path path, float[] times, float[] values, int width) {
         Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, times, values, width, Storage.FLOAT);
-        return new Channel(node, path, sampler, "", Carried.NONE);
+        return new Channel(node, path, sampler, "", Passthrough.NONE);
     }
 }

@@ -4,18 +4,6 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.shape.Blocks;
@@ -23,6 +11,18 @@ import org.cleanmarrow.demo.shape.Field;
 import org.cleanmarrow.demo.shape.Rows;
 import org.cleanmarrow.demo.shape.Shell;
 import org.cleanmarrow.demo.shape.SurfaceNets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -143,10 +143,10 @@ public final class MarshHeron {
                         Conventions.GLTF,
                         nodes,
                         List.of(mesh),
-                        List.of(new Skin("heron", joints, Skin.pack(binds), 0, Carried.NONE)),
+                        List.of(new Skin("heron", joints, Skin.pack(binds), 0, Passthrough.NONE)),
                         List.of(wade(names)))
                 .withMaterials(List.of(
-                        new Material("feathers", new float[] {0.33f, 0.38f, 0.42f, 1}, -1, false, Carried.NONE)));
+                        new Material("feathers", new float[] {0.33f, 0.38f, 0.42f, 1}, -1, false, Passthrough.NONE)));
     }
 
     private List<double[]> weights(Shell shell, List<String> names) {
@@ -211,7 +211,7 @@ public final class MarshHeron {
         channels.add(channel(0, Channel.Path.TRANSLATION, times, body, 3));
         turns.forEach(
                 (name, values) -> channels.add(channel(names.indexOf(name), Channel.Path.ROTATION, times, values, 4)));
-        return new Clip("wade", channels, RATE, true, true, Carried.NONE);
+        return new Clip("wade", channels, RATE, true, true, Passthrough.NONE);
     }
 
     private static void turn(Map<String, float[]> turns, String joint, int key, double x, double y, double z) {
@@ -225,6 +225,6 @@ public final class MarshHeron {
 
     private static Channel channel(int node, Channel.Path path, float[] times, float[] values, int width) {
         Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, times, values, width, Storage.FLOAT);
-        return new Channel(node, path, sampler, "", Carried.NONE);
+        return new Channel(node, path, sampler, "", Passthrough.NONE);
     }
 }

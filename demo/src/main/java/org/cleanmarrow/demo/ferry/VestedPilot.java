@@ -1,16 +1,16 @@
 package org.cleanmarrow.demo.ferry;
 
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.join.Join;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
 
 /**
  * The pilot put right, in metres with Y up, and in the float vest; the vest is a loose part that moves with nothing yet,

@@ -4,22 +4,6 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Image;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Scene;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
-import org.cleanmarrow.asset.Texture;
 import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
@@ -28,6 +12,22 @@ import org.cleanmarrow.demo.shape.Field;
 import org.cleanmarrow.demo.shape.Rows;
 import org.cleanmarrow.demo.shape.Shell;
 import org.cleanmarrow.demo.shape.SurfaceNets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Image;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Scene;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.model.Texture;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -154,7 +154,7 @@ public final class FerryPilot {
         nodes.add(Node.group("pilot", Local.IDENTITY).withMesh(0, 0));
         nodes.add(Node.group("cape", Local.IDENTITY).withMesh(1, 0));
         PilotClips clips = new PilotClips(joints, numbers);
-        Scene scene = new Scene("ferry", new int[] {export, lanternNode + 1, lanternNode + 2}, Carried.NONE);
+        Scene scene = new Scene("ferry", new int[] {export, lanternNode + 1, lanternNode + 2}, Passthrough.NONE);
         return PilotRoles.with(Asset.of(
                         name,
                         AS_RECEIVED,
@@ -163,9 +163,9 @@ public final class FerryPilot {
                         List.of(skin(numbers)),
                         List.of(clips.idle(), withLostChannel(clips.hail()), clips.punt()))
                 .withPictures(
-                        List.of(new Material("pilot_palette", new float[] {1, 1, 1, 1}, 0, false, Carried.NONE)),
-                        List.of(new Texture("pilot_palette", 0, Carried.NONE)),
-                        List.of(new Image("pilot_palette", "image/png", "", Palette.png(), Carried.NONE)))
+                        List.of(new Material("pilot_palette", new float[] {1, 1, 1, 1}, 0, false, Passthrough.NONE)),
+                        List.of(new Texture("pilot_palette", 0, Passthrough.NONE)),
+                        List.of(new Image("pilot_palette", "image/png", "", Palette.png(), Passthrough.NONE)))
                 .withScenes(List.of(scene)));
     }
 
@@ -176,7 +176,7 @@ public final class FerryPilot {
             list[j] = numbers.get(order.get(j));
             binds[j] = new Matrix4d().translation(joints.at(order.get(j)).negate());
         }
-        return new Skin("pilot", list, Skin.pack(binds), numbers.get("hips"), Carried.NONE);
+        return new Skin("pilot", list, Skin.pack(binds), numbers.get("hips"), Passthrough.NONE);
     }
 
     private static Clip withLostChannel(Clip clip) {
@@ -187,7 +187,7 @@ public final class FerryPilot {
                 4,
                 Storage.FLOAT);
         List<Channel> channels = new ArrayList<>(clip.channels());
-        channels.add(new Channel(-1, Channel.Path.ROTATION, still, "lantern_hook", Carried.NONE));
+        channels.add(new Channel(-1, Channel.Path.ROTATION, still, "lantern_hook", Passthrough.NONE));
         return clip.withChannels(channels);
     }
 
@@ -364,7 +364,7 @@ public final class FerryPilot {
                     List.of(),
                     0,
                     Primitive.Layout.PLAIN,
-                    Carried.NONE);
+                    Passthrough.NONE);
             return Mesh.of(name, primitive);
         }
 

@@ -4,11 +4,11 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.function.IntFunction;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
 
@@ -151,7 +151,7 @@ final class PilotClips {
                 channels.add(channel(joint, Channel.Path.ROTATION, times, rotations(joint, poses), 4));
             }
         }
-        return new Clip(name, channels, RATE, loop, true, Carried.NONE);
+        return new Clip(name, channels, RATE, loop, true, Passthrough.NONE);
     }
 
     private static float[] rotations(String joint, Puppet[] poses) {
@@ -174,6 +174,6 @@ final class PilotClips {
 
     private Channel channel(String joint, Channel.Path path, float[] times, float[] values, int width) {
         Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, times, values, width, Storage.FLOAT);
-        return new Channel(nodes.get(joint), path, sampler, "", Carried.NONE);
+        return new Channel(nodes.get(joint), path, sampler, "", Passthrough.NONE);
     }
 }

@@ -2,7 +2,7 @@ package org.cleanmarrow.demo.pilot;
 
 import java.util.EnumMap;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.roles.Roles;
 

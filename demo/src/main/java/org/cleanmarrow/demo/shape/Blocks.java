@@ -3,7 +3,7 @@ package org.cleanmarrow.demo.shape;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.model.Primitive;
 import org.joml.Vector3d;
 
 /** Boxes with flat sides, put together into one primitive. */

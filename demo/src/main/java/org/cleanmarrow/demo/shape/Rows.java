@@ -1,7 +1,7 @@
 package org.cleanmarrow.demo.shape;
 
 import java.util.List;
-import org.cleanmarrow.asset.Influences;
+import org.cleanmarrow.model.Influences;
 import org.joml.Vector3d;
 
 /** Weights as whole rows, one number a joint. */

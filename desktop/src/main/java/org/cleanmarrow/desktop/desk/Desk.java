@@ -27,33 +27,33 @@ import javafx.beans.property.SimpleDoubleProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.property.SimpleStringProperty;
 import javafx.beans.property.StringProperty;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.check.Severity;
-import org.cleanmarrow.check.Station;
-import org.cleanmarrow.check.Target;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.Demo;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Severity;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.SafeFiles;
-import org.cleanmarrow.ledger.BadLedger;
+import org.cleanmarrow.json.BadJson;
 import org.cleanmarrow.ledger.History;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
-import org.cleanmarrow.probe.PriceMap;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.NamesFrom;
-import org.cleanmarrow.steps.RenameMany;
+import org.cleanmarrow.measure.DisplacementMap;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.steps.intake.NamesFrom;
+import org.cleanmarrow.steps.intake.RenameMany;
 import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 
 /**
  * All state that the interface shows, and the acts that change it. Lives on the interface thread; computation
@@ -84,7 +84,7 @@ public final class Desk {
     private final ObjectProperty<Target> target =
             new SimpleObjectProperty<>(Target.of(Conventions.parse("z-up-cm-lh").orElseThrow()));
     private final StringProperty joint = new SimpleStringProperty("");
-    private final ObjectProperty<PriceMap> price = new SimpleObjectProperty<>();
+    private final ObjectProperty<DisplacementMap> price = new SimpleObjectProperty<>();
     private final StringProperty compared = new SimpleStringProperty("");
     private final StringProperty locked = new SimpleStringProperty("");
     private final ObjectProperty<Chosen> chosen = new SimpleObjectProperty<>(Chosen.NONE);
@@ -100,7 +100,7 @@ public final class Desk {
     private final DoubleProperty seconds = new SimpleDoubleProperty();
     private final ObjectProperty<Asset> reference = new SimpleObjectProperty<>();
     private final BooleanProperty playing = new SimpleBooleanProperty();
-    private final Seeing seeing = new Seeing();
+    private final ViewOptions seeing = new ViewOptions();
     private final Preferences preferences;
     private final ObjectProperty<Finding> shown = new SimpleObjectProperty<>();
     private History history;
@@ -286,22 +286,22 @@ public final class Desk {
     }
 
     /** What the last step that was asked for costs, vertex by vertex; null until it is asked. */
-    public ReadOnlyObjectProperty<PriceMap> price() {
+    public ReadOnlyObjectProperty<DisplacementMap> price() {
         return price;
     }
 
     /** Finds what the step that is looked at costs, and shows it. */
     public void findPrice() {
         if (!isOpen() || looking == 0) {
-            fail(new Exception(Words.of("said.price.none")));
+            fail(new Exception(Labels.of("said.price.none")));
             return;
         }
         Asset before = history.after(looking - 1);
         Asset after = now();
-        study(w -> PriceMap.of(before, after, w), found -> {
+        study(w -> DisplacementMap.of(before, after, w), found -> {
             price.set(found);
-            seeing.paint().set(Paint.PRICE);
-            say(Words.of("said.price", Outcomes.length(found.most())));
+            seeing.paint().set(ShadingMode.PRICE);
+            say(Labels.of("said.price", Outcomes.length(found.most())));
         });
     }
 
@@ -357,7 +357,7 @@ public final class Desk {
     }
 
     /** How the view shows the asset. */
-    public Seeing seeing() {
+    public ViewOptions seeing() {
         return seeing;
     }
 
@@ -396,8 +396,8 @@ public final class Desk {
                     take(opened, sources(files), Ledger.EMPTY, List.of());
                     say(
                             files.size() == 1
-                                    ? Words.of("said.opened", files.getFirst().getFileName())
-                                    : Words.of(
+                                    ? Labels.of("said.opened", files.getFirst().getFileName())
+                                    : Labels.of(
                                             "said.joined",
                                             files.size(),
                                             opened.asset().notes().getLast()));
@@ -418,7 +418,7 @@ public final class Desk {
                 w -> demo.asset().get(),
                 asset -> {
                     take(alone(asset), DEMO + demo.name(), Ledger.EMPTY, List.of());
-                    say(Words.of("said.demo", demo.faults().get().size(), demo.name()));
+                    say(Labels.of("said.demo", demo.faults().get().size(), demo.name()));
                 },
                 this::fail);
     }
@@ -430,7 +430,7 @@ public final class Desk {
                 w -> NamesFrom.reference(asset, AssetFiles.open(file, w)),
                 steps -> {
                     if (steps.isEmpty()) {
-                        say(Words.of("said.names.none", file.getFileName()));
+                        say(Labels.of("said.names.none", file.getFileName()));
                     }
                     steps.forEach(this::apply);
                 },
@@ -452,7 +452,7 @@ public final class Desk {
                 w -> AssetFiles.open(file, w),
                 asset -> {
                     reference.set(asset);
-                    say(Words.of("said.reference", file.getFileName()));
+                    say(Labels.of("said.reference", file.getFileName()));
                 },
                 this::fail);
     }
@@ -469,7 +469,7 @@ public final class Desk {
                     folder.remember(file);
                     take(alone(r.asset), file.toAbsolutePath().toString(), ledger, r.done);
                     long lost = misfits(ledger, r.done);
-                    say(Words.of("said.replayed", r.done.size() - lost, r.done.size(), file.getFileName()));
+                    say(Labels.of("said.replayed", r.done.size() - lost, r.done.size(), file.getFileName()));
                 },
                 this::fail);
     }
@@ -494,7 +494,7 @@ public final class Desk {
                 r -> {
                     take(r.opened, r.source, r.ledger, r.done);
                     folder.discard(leftover);
-                    say(Words.of("said.recovered", r.done.size()));
+                    say(Labels.of("said.recovered", r.done.size()));
                 },
                 this::fail);
     }
@@ -689,7 +689,7 @@ public final class Desk {
                         return;
                     }
                     done.forEach(history::record);
-                    say(Words.of("said.all", done.size(), steps.size()));
+                    say(Labels.of("said.all", done.size(), steps.size()));
                     changed();
                 },
                 this::fail);
@@ -712,7 +712,7 @@ public final class Desk {
         if (isOpen() && history.canUndo()) {
             history.undo();
             changed();
-            say(Words.of("said.undone"));
+            say(Labels.of("said.undone"));
         }
     }
 
@@ -720,7 +720,7 @@ public final class Desk {
         if (isOpen() && history.canRedo()) {
             history.redo();
             changed();
-            say(Words.of("said.redone"));
+            say(Labels.of("said.redone"));
         }
     }
 
@@ -770,7 +770,7 @@ public final class Desk {
                     }
                     Optional<Replay.Done> lost = firstLost(moved, done);
                     if (misfits(moved, done) > misfits(on.ledger(), on.done()) && lost.isPresent()) {
-                        fail(new Exception(Words.of(
+                        fail(new Exception(Labels.of(
                                 "said.not.moved",
                                 Outcomes.name(lost.get()),
                                 lost.get().reason())));
@@ -778,7 +778,7 @@ public final class Desk {
                     }
                     history.replace(moved, done);
                     changed();
-                    say(Words.of("said.step.moved", to + 1));
+                    say(Labels.of("said.step.moved", to + 1));
                 },
                 this::fail);
     }
@@ -787,7 +787,7 @@ public final class Desk {
     private boolean cameBetween(History on, Ledger before) {
         boolean other = on != history || before != on.ledger();
         if (other) {
-            fail(new Exception(Words.of("said.meanwhile")));
+            fail(new Exception(Labels.of("said.meanwhile")));
         }
         return other;
     }
@@ -820,7 +820,7 @@ public final class Desk {
                     }
                     history.replace(ledger, done);
                     changed();
-                    say(Words.of("said.rerun", done.size(), misfits(ledger, done)));
+                    say(Labels.of("said.rerun", done.size(), misfits(ledger, done)));
                 },
                 this::fail);
     }
@@ -832,7 +832,7 @@ public final class Desk {
                     SafeFiles.replace(file, text.getBytes(StandardCharsets.UTF_8));
                     return file;
                 },
-                f -> say(Words.of("said.ledger.saved", f.getFileName())),
+                f -> say(Labels.of("said.ledger.saved", f.getFileName())),
                 this::fail);
     }
 
@@ -840,7 +840,7 @@ public final class Desk {
     public void saveNames(Path file, RenameMany names) {
         try {
             SafeFiles.replace(file, Ledger.EMPTY.plus(names).toJson().getBytes(StandardCharsets.UTF_8));
-            say(Words.of("said.ledger.saved", file.getFileName()));
+            say(Labels.of("said.ledger.saved", file.getFileName()));
         } catch (IOException e) {
             fail(e);
         }
@@ -854,10 +854,10 @@ public final class Desk {
                     .map(e -> ((RenameMany) e.step()).names())
                     .findFirst();
             if (found.isEmpty()) {
-                fail(new Exception(Words.of("said.no.names", file.getFileName())));
+                fail(new Exception(Labels.of("said.no.names", file.getFileName())));
             }
             return found;
-        } catch (IOException | BadLedger e) {
+        } catch (IOException | BadJson e) {
             fail(e);
             return Optional.empty();
         }
@@ -867,7 +867,7 @@ public final class Desk {
     public void loadLedger(Path file) {
         try {
             rerun(Ledger.parse(Files.readString(file)));
-        } catch (IOException | BadLedger e) {
+        } catch (IOException | BadJson e) {
             fail(e);
         }
     }
@@ -879,7 +879,7 @@ public final class Desk {
                 w -> Delivery.deliver(asset, out, ending, w),
                 delivered -> {
                     lastDelivery = delivered;
-                    say(Words.of(
+                    say(Labels.of(
                             "said.delivered",
                             delivered.files().getFirst().getFileName(),
                             Outcomes.length(delivered.landing().largestMetres())));
@@ -907,18 +907,18 @@ public final class Desk {
         VertexSet vertices = VertexSet.chosen(now().meshes().get(c.mesh()), c.vertices());
         Ledger.Choice choice = new Ledger.Choice(name, now().meshRef(c.mesh()), vertices);
         rename(history.ledger().keeping(choice));
-        say(Words.of("said.kept", name, c.vertices().cardinality()));
+        say(Labels.of("said.kept", name, c.vertices().cardinality()));
     }
 
     /** Keeps what is held or played at this moment as a pose of that name, with the work. */
     public void keepPose(String name) {
         if (name.isBlank() || playedClip().isEmpty()) {
-            fail(new Exception(Words.of("said.pose.none")));
+            fail(new Exception(Labels.of("said.pose.none")));
             return;
         }
         TrialPose pose = TrialPose.held(name, now(), playedClip().orElseThrow(), seconds.get());
         rename(history.ledger().keeping(pose));
-        say(Words.of("said.pose.kept", name));
+        say(Labels.of("said.pose.kept", name));
     }
 
     public void forgetChoice(String name) {
@@ -937,7 +937,7 @@ public final class Desk {
     public void chooseNamed(Ledger.Choice choice) {
         int mesh = now().findMesh(choice.mesh());
         if (mesh < 0) {
-            fail(new Exception(Words.of("said.choice.gone", choice.name(), choice.mesh())));
+            fail(new Exception(Labels.of("said.choice.gone", choice.name(), choice.mesh())));
             return;
         }
         try {
@@ -960,7 +960,7 @@ public final class Desk {
         if (place.mesh() >= 0) {
             choose(place.mesh(), (BitSet) place.vertices().clone());
             if (finding.station() == Station.SKIN) {
-                seeing.paint().set(Paint.INFLUENCE);
+                seeing.paint().set(ShadingMode.INFLUENCE);
             }
         }
         if (place.clip() >= 0) {

@@ -3,10 +3,10 @@ package org.cleanmarrow.desktop.desk;
 import java.util.Locale;
 import java.util.stream.Collectors;
 import org.cleanmarrow.convention.Units;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.ledger.StepCodec;
-import org.cleanmarrow.probe.Motion;
+import org.cleanmarrow.measure.Motion;
 
 /** Says in words what steps did. */
 public final class Outcomes {
@@ -17,7 +17,7 @@ public final class Outcomes {
 
     /** What a step is called on screen. */
     public static String name(Replay.Done done) {
-        return Words.of("step." + StepCodec.info(done.step().getClass()).name());
+        return Labels.of("step." + StepCodec.info(done.step().getClass()).name());
     }
 
     /** A length for people; what is only rounding reads as zero. */
@@ -32,7 +32,7 @@ public final class Outcomes {
         }
         String counts = done.change().get().counts().entrySet().stream()
                 .filter(e -> e.getValue() > 0)
-                .map(e -> Words.of("said.count", e.getKey(), e.getValue()))
+                .map(e -> Labels.of("said.count", e.getKey(), e.getValue()))
                 .collect(Collectors.joining(", "));
         String notes = String.join(" ", done.change().get().notes());
         String moved = done.motion().map(Outcomes::movement).orElse("");
@@ -44,11 +44,11 @@ public final class Outcomes {
     /** Largest movement, where and when. */
     public static String movement(Motion motion) {
         if (motion.largestMetres() < NOTHING) {
-            return Words.of("said.moved.nothing", length(motion.largestMetres()));
+            return Labels.of("said.moved.nothing", length(motion.largestMetres()));
         }
         return motion.clip().isEmpty()
-                ? Words.of("said.moved.rest", length(motion.largestMetres()))
-                : Words.of(
+                ? Labels.of("said.moved.rest", length(motion.largestMetres()))
+                : Labels.of(
                         "said.moved.clip",
                         length(motion.largestMetres()),
                         motion.clip(),

@@ -8,7 +8,7 @@ import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Consumer;
 import javafx.application.Platform;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.work.Work;
 
 /**
  * Computation away from the interface thread, one task after the other. Results come back on the interface

@@ -22,30 +22,30 @@ import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
 import javafx.stage.Stage;
 import javax.imageio.ImageIO;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.check.Finding;
-import org.cleanmarrow.check.Station;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.demo.DemoFiles;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Paint;
-import org.cleanmarrow.desktop.view.MainWindow;
+import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.viewport.Camera;
+import org.cleanmarrow.desktop.window.MainWindow;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.file.SafeFiles;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.steps.CleanSides;
-import org.cleanmarrow.steps.Convert;
-import org.cleanmarrow.steps.DeclareConventions;
-import org.cleanmarrow.steps.DropToGround;
-import org.cleanmarrow.steps.LimitInfluences;
-import org.cleanmarrow.steps.SweepLods;
-import org.cleanmarrow.steps.TPose;
-import org.cleanmarrow.steps.TransferWeights;
-import org.cleanmarrow.steps.TurnAndFold;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.steps.intake.SweepLods;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.steps.scale.DeclareConventions;
+import org.cleanmarrow.steps.scale.DropToGround;
+import org.cleanmarrow.steps.scale.TurnAndFold;
+import org.cleanmarrow.steps.skeleton.TPose;
+import org.cleanmarrow.steps.skin.CleanSides;
+import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.TransferWeights;
+import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.work.VertexSet;
 
 /** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR}. */
 public final class Shots {
@@ -100,7 +100,7 @@ public final class Shots {
         on(() -> {
             desk.seeing().box().set(false);
             desk.seeing().figure().set(false);
-            desk.seeing().paint().set(Paint.JOINTS);
+            desk.seeing().paint().set(ShadingMode.JOINTS);
             desk.seeing().names().set(true);
             window.viewport().setCamera(window.viewport().camera().withParallel(true));
             window.viewport().lookFrom(0, 0);
@@ -130,7 +130,7 @@ public final class Shots {
         take("06-skin-received-and-now");
         on(() -> {
             desk.seeing().divider().set(0);
-            desk.seeing().paint().set(Paint.COLOURS);
+            desk.seeing().paint().set(ShadingMode.COLOURS);
             desk.station().set(Station.MOTION);
             desk.clip().set("punt");
             desk.seconds().set(20 / 24.0);
@@ -147,14 +147,14 @@ public final class Shots {
         take("08-delivery");
         on(() -> {
             desk.station().set(Station.SKIN);
-            desk.seeing().paint().set(Paint.CLAY);
+            desk.seeing().paint().set(ShadingMode.CLAY);
             desk.seeing().wire().set(true);
             desk.preferences().dark().set(true);
         });
         take("09-lamplight");
         on(() -> {
             desk.seeing().wire().set(false);
-            desk.seeing().paint().set(Paint.COLOURS);
+            desk.seeing().paint().set(ShadingMode.COLOURS);
             desk.preferences().dark().set(false);
             TextField find = (TextField) scene.lookup("#find");
             find.requestFocus();
@@ -182,7 +182,7 @@ public final class Shots {
     /** The first two stations with the other assets of the ferry. */
     private void others() throws Exception {
         on(() -> {
-            desk.seeing().paint().set(Paint.COLOURS);
+            desk.seeing().paint().set(ShadingMode.COLOURS);
             desk.openDemo(Demo.named("lift-bridge").orElseThrow());
             desk.station().set(Station.INTAKE);
         });
@@ -272,7 +272,7 @@ public final class Shots {
         quiet();
         on(() -> {
             desk.joint().set("ribs_upper");
-            desk.seeing().paint().set(Paint.INFLUENCE);
+            desk.seeing().paint().set(ShadingMode.INFLUENCE);
             desk.choose(desk.now().findMesh("float_vest"), first(400));
             desk.hold(null);
             window.viewport().setCamera(Camera.front().turned(20, 8));
@@ -283,7 +283,7 @@ public final class Shots {
         on(() -> {
             desk.choose(-1, new BitSet());
             desk.hold(TrialPoses.of(desk.now()).getFirst());
-            desk.seeing().paint().set(Paint.STRAIN);
+            desk.seeing().paint().set(ShadingMode.STRAIN);
             desk.seeing().joints().set(false);
             ((Button) scene.lookup("#trial-find")).fire();
         });

@@ -9,23 +9,23 @@ import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.BindNear;
-import org.cleanmarrow.steps.BindVolume;
-import org.cleanmarrow.steps.CleanSides;
-import org.cleanmarrow.steps.LimitInfluences;
-import org.cleanmarrow.steps.MirrorWeights;
-import org.cleanmarrow.steps.QuantiseWeights;
-import org.cleanmarrow.steps.TransferWeights;
-import org.cleanmarrow.steps.WeldWeights;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.steps.skin.BindNear;
+import org.cleanmarrow.steps.skin.BindVolume;
+import org.cleanmarrow.steps.skin.CleanSides;
+import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.MirrorWeights;
+import org.cleanmarrow.steps.skin.QuantiseWeights;
+import org.cleanmarrow.steps.skin.TransferWeights;
+import org.cleanmarrow.steps.skin.WeldWeights;
 import org.cleanmarrow.weights.VolumeBind;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
 
 /** Weights that are found: by volume, by nearness, from another mesh, from the other side; and cut to what the target takes. */
 final class BindSection {
@@ -45,8 +45,8 @@ final class BindSection {
     private final TextField degrees = field("transfer-degrees", "30", 3);
     private final TextField tolerance = field("mirror-tolerance", "1", 3);
     private final TextField band = field("side-band", "40", 3);
-    private final CheckBox eitherSide = new CheckBox(Words.of("transfer.either"));
-    private final CheckBox onlyChosen = new CheckBox(Words.of("bind.only"));
+    private final CheckBox eitherSide = new CheckBox(Labels.of("transfer.either"));
+    private final CheckBox onlyChosen = new CheckBox(Labels.of("bind.only"));
     private final VBox bind;
     private final VBox transfer;
     private final VBox sides;
@@ -62,7 +62,7 @@ final class BindSection {
                 part,
                 onlyChosen,
                 line("bind.joints", joints, "bind.without", without),
-                Parts.choices("bind-how", "bind.how", VolumeBind.How.values(), how),
+                Widgets.choices("bind-how", "bind.how", VolumeBind.How.values(), how),
                 line("bind.softness", softness, "bind.radius", radius),
                 new StepRow(desk, "bind-preview")
                         .also("bind-volume", "bind.volume", this::byVolume)
@@ -73,18 +73,18 @@ final class BindSection {
                 line("transfer.reach", reach, "transfer.degrees", degrees),
                 eitherSide,
                 new StepRow(desk, "transfer-preview").also("transfer", "transfer.act", this::transferred),
-                Parts.row(Parts.button("transfer-filled", "transfer.filled", this::showFilled)));
+                Widgets.row(Widgets.button("transfer-filled", "transfer.filled", this::showFilled)));
         sides = new VBox(
                 6,
-                Parts.choices("mirror-from", "mirror.from", MirrorWeights.From.values(), side),
+                Widgets.choices("mirror-from", "mirror.from", MirrorWeights.From.values(), side),
                 line("mirror.tolerance", tolerance, "side.band", band),
                 new StepRow(desk, "sides-preview")
                         .also("mirror-weights", "mirror.act", this::mirrored)
                         .also("clean-sides", "side.act", this::cleaned),
-                Parts.row(Parts.button("mirror-unmatched", "mirror.unmatched", this::showUnmatched)));
+                Widgets.row(Widgets.button("mirror-unmatched", "mirror.unmatched", this::showUnmatched)));
         limits = new VBox(
                 6,
-                Parts.row(Parts.button("show-price", "limit.price", desk::findPrice)),
+                Widgets.row(Widgets.button("show-price", "limit.price", desk::findPrice)),
                 new StepRow(desk, "limits-preview")
                         .also(
                                 "limit-effect",
@@ -108,14 +108,14 @@ final class BindSection {
         TextField field = new TextField(value);
         field.setId(id);
         field.setPrefColumnCount(columns);
-        field.setAccessibleText(Words.of(id.replace('-', '.')));
+        field.setAccessibleText(Labels.of(id.replace('-', '.')));
         return field;
     }
 
     private static HBox line(String key, TextField one, String other, TextField two) {
-        HBox row = new HBox(6, new Label(Words.of(key)), one);
+        HBox row = new HBox(6, new Label(Labels.of(key)), one);
         if (two != null) {
-            row.getChildren().addAll(new Label(Words.of(other)), two);
+            row.getChildren().addAll(new Label(Labels.of(other)), two);
         }
         row.getChildren().forEach(n -> {
             if (n instanceof Label label) {
@@ -254,7 +254,7 @@ final class BindSection {
                 found -> {
                     if (asset == desk.now()) {
                         desk.choose(mesh, found);
-                        desk.message().set(Words.of(key, found.cardinality()));
+                        desk.message().set(Labels.of(key, found.cardinality()));
                     }
                 });
     }

@@ -10,7 +10,7 @@ import javafx.scene.input.KeyCode;
 import javafx.scene.layout.Pane;
 import javafx.scene.shape.Circle;
 import javafx.scene.shape.Line;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.roles.Role;
 
 /**
@@ -94,7 +94,7 @@ final class BodyFigure extends Pane {
             if (role == chosen) {
                 dot.getStyleClass().add("chosen");
             }
-            String says = Words.of(joint == null ? "roles.none" : "roles.has", role.code(), joint);
+            String says = Labels.of(joint == null ? "roles.none" : "roles.has", role.code(), joint);
             Tooltip.install(dot, new Tooltip(says));
             dot.setAccessibleText(says);
         });

@@ -10,11 +10,11 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.viewport.WeightBrush;
+import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.weights.Stroke;
 
 /** The brush that changes weights: what it does, how strongly, how wide, and where else. */
@@ -25,8 +25,8 @@ final class BrushSection extends VBox {
         ComboBox<Stroke.Mode> mode = new ComboBox<>();
         mode.setId("brush-mode");
         mode.getItems().setAll(Stroke.Mode.values());
-        mode.setAccessibleText(Words.of("brush.mode"));
-        mode.setConverter(Parts.shown(m -> Words.of("brush.mode." + m.name().toLowerCase(java.util.Locale.ROOT))));
+        mode.setAccessibleText(Labels.of("brush.mode"));
+        mode.setConverter(Widgets.shown(m -> Labels.of("brush.mode." + m.name().toLowerCase(java.util.Locale.ROOT))));
         mode.valueProperty().bindBidirectional(brush.mode());
         // Whoever says what the brush is to do means to use it.
         mode.setOnAction(e -> viewport.chooser().gesture().set(Chooser.Gesture.PAINT));
@@ -36,31 +36,31 @@ final class BrushSection extends VBox {
         TextField width = new TextField("");
         width.setId("brush-width");
         width.setPrefColumnCount(5);
-        width.setPromptText(Words.of("brush.width.pixels"));
-        width.setAccessibleText(Words.of("brush.width"));
+        width.setPromptText(Labels.of("brush.width.pixels"));
+        width.setAccessibleText(Labels.of("brush.width"));
         width.textProperty().addListener((o, a, b) -> {
             OptionalDouble metres = desk.isOpen()
                     ? Lengths.metres(b, desk.now().conventions().metresPerUnit())
                     : OptionalDouble.empty();
             brush.metres().set(metres.orElse(0) > 0 ? metres.getAsDouble() : 0);
         });
-        CheckBox mirrored = new CheckBox(Words.of("brush.mirrored"));
+        CheckBox mirrored = new CheckBox(Labels.of("brush.mirrored"));
         mirrored.setId("brush-mirrored");
         mirrored.selectedProperty().bindBidirectional(brush.mirrored());
-        CheckBox surface = new CheckBox(Words.of("brush.surface"));
+        CheckBox surface = new CheckBox(Labels.of("brush.surface"));
         surface.setId("brush-surface");
         surface.selectedProperty().bindBidirectional(brush.onSurface());
         HBox numbers =
-                new HBox(6, new Label(Words.of("brush.strength")), strength, new Label(Words.of("brush.goal")), goal);
+                new HBox(6, new Label(Labels.of("brush.strength")), strength, new Label(Labels.of("brush.goal")), goal);
         numbers.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
-        HBox wide = new HBox(6, new Label(Words.of("brush.width")), width);
+        HBox wide = new HBox(6, new Label(Labels.of("brush.width")), width);
         wide.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
         getChildren()
                 .addAll(
                         mode,
                         numbers,
                         wide,
-                        Parts.choices("falloff", "brush.falloff", WeightBrush.Falloff.values(), brush.falloff()),
+                        Widgets.choices("falloff", "brush.falloff", WeightBrush.Falloff.values(), brush.falloff()),
                         mirrored,
                         surface);
     }
@@ -69,7 +69,7 @@ final class BrushSection extends VBox {
         TextField field = new TextField(String.valueOf(value.get()));
         field.setId(id);
         field.setPrefColumnCount(3);
-        field.setAccessibleText(Words.of(id.replace('-', '.')));
+        field.setAccessibleText(Labels.of(id.replace('-', '.')));
         field.textProperty().addListener((o, a, b) -> {
             double number = Lengths.number(b).orElse(Double.NaN);
             boolean fits = number >= least && number <= most;

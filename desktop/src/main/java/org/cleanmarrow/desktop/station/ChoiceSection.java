@@ -7,14 +7,14 @@ import javafx.scene.control.CheckBox;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.geometry.VertexChoice;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.query.VertexChoice;
+import org.cleanmarrow.surface.MeshTopology;
 
 /** How vertices are chosen, and what can be done with a choice itself. */
 final class ChoiceSection {
@@ -32,30 +32,30 @@ final class ChoiceSection {
         Chooser chooser = viewport.chooser();
         tools = new VBox(
                 4,
-                Parts.choices("tool", "skin.tool", Chooser.Reach.values(), chooser.reach()),
-                Parts.choices("drag", "skin.drag", Chooser.Gesture.values(), chooser.gesture()));
-        changes = Parts.row(
+                Widgets.choices("tool", "skin.tool", Chooser.Reach.values(), chooser.reach()),
+                Widgets.choices("drag", "skin.drag", Chooser.Gesture.values(), chooser.gesture()));
+        changes = Widgets.row(
                 changer("grow", MeshTopology::grown),
                 changer("shrink", MeshTopology::shrunk),
-                Parts.button("invert", "skin.invert", () -> change(VertexChoice::inverted)),
-                Parts.button("mirror-choice", "skin.mirror", this::mirror),
+                Widgets.button("invert", "skin.invert", () -> change(VertexChoice::inverted)),
+                Widgets.button("mirror-choice", "skin.mirror", this::mirror),
                 changer("whole-shell", MeshTopology::shellsOf),
-                Parts.button("same-material", "skin.material", () -> change(VertexChoice::sameMaterial)),
-                Parts.button("choose-none", "skin.choose.none", () -> desk.choose(-1, new BitSet())));
+                Widgets.button("same-material", "skin.material", () -> change(VertexChoice::sameMaterial)),
+                Widgets.button("choose-none", "skin.choose.none", () -> desk.choose(-1, new BitSet())));
         changes.getChildren().forEach(b -> b.getStyleClass().add("small"));
-        CheckBox seen = new CheckBox(Words.of("skin.seen"));
+        CheckBox seen = new CheckBox(Labels.of("skin.seen"));
         seen.setId("seen-only");
         seen.selectedProperty().bindBidirectional(chooser.seenOnly());
         keepAs.setId("keep-as");
         keepAs.setPrefColumnCount(9);
-        keepAs.setPromptText(Words.of("skin.keep.name"));
-        keepAs.setAccessibleText(Words.of("skin.keep.name"));
-        Button keep = Parts.button("keep-choice", "skin.keep", () -> {
+        keepAs.setPromptText(Labels.of("skin.keep.name"));
+        keepAs.setAccessibleText(Labels.of("skin.keep.name"));
+        Button keep = Widgets.button("keep-choice", "skin.keep", () -> {
             desk.keepChoice(keepAs.getText().strip());
             keepAs.clear();
         });
         keep.disableProperty().bind(keepAs.textProperty().isEmpty());
-        named = Parts.row(keepAs, keep);
+        named = Widgets.row(keepAs, keep);
         choice = new VBox(4, changes, seen, named);
     }
 
@@ -76,7 +76,7 @@ final class ChoiceSection {
     }
 
     private Button changer(String id, BiFunction<MeshTopology, BitSet, BitSet> how) {
-        return Parts.button(id, "skin." + id, () -> change((mesh, set) -> how.apply(MeshTopology.of(mesh), set)));
+        return Widgets.button(id, "skin." + id, () -> change((mesh, set) -> how.apply(MeshTopology.of(mesh), set)));
     }
 
     private void change(BiFunction<Mesh, BitSet, BitSet> how) {
@@ -91,7 +91,7 @@ final class ChoiceSection {
                 VertexChoice.mirrored(desk.now(), chosen.mesh(), chosen.vertices(), viewport.mirrorTolerance());
         desk.choose(chosen.mesh(), found.vertices());
         if (found.unmatched() > 0) {
-            desk.message().set(Words.of("skin.mirror.unmatched", found.unmatched()));
+            desk.message().set(Labels.of("skin.mirror.unmatched", found.unmatched()));
         }
     }
 }

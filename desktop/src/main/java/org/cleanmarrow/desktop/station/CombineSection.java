@@ -5,13 +5,13 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.steps.Combine;
-import org.cleanmarrow.steps.OwnMaterial;
-import org.cleanmarrow.steps.PaletteTexture;
-import org.cleanmarrow.steps.ShareDuplicates;
-import org.cleanmarrow.steps.Triangulate;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.steps.intake.Combine;
+import org.cleanmarrow.steps.intake.OwnMaterial;
+import org.cleanmarrow.steps.intake.PaletteTexture;
+import org.cleanmarrow.steps.intake.ShareDuplicates;
+import org.cleanmarrow.steps.intake.Triangulate;
+import org.cleanmarrow.work.VertexSet;
 
 /** Several parts into one, several flat colours into one picture, a material for a shell. */
 final class CombineSection extends VBox {
@@ -44,8 +44,8 @@ final class CombineSection extends VBox {
         TextField field = new TextField(text);
         field.setId(id);
         field.setPrefColumnCount(8);
-        field.setPromptText(Words.of(key));
-        field.setAccessibleText(Words.of(key));
+        field.setPromptText(Labels.of(key));
+        field.setAccessibleText(Labels.of(key));
         return field;
     }
 

@@ -5,15 +5,15 @@ import java.nio.file.Path;
 import java.util.Locale;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.TextField;
-import org.cleanmarrow.check.Severity;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
-import org.cleanmarrow.desktop.parts.FileDialogs;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.FileDialogs;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
-import org.cleanmarrow.probe.Motion;
+import org.cleanmarrow.measure.Motion;
 
 /** Writes a version, reads it back, and says how far what landed moves from what was meant. */
 final class DeliveryCard extends StationCard {
@@ -27,17 +27,17 @@ final class DeliveryCard extends StationCard {
         super(desk);
         this.dialogs = dialogs;
         format.setId("delivery-format");
-        format.setAccessibleText(Words.of("delivery.format"));
+        format.setAccessibleText(Labels.of("delivery.format"));
         format.getItems().setAll(AssetFiles.written());
         format.setValue("glb");
-        format.setConverter(Parts.shown(ending -> Words.of("format." + ending)));
+        format.setConverter(Widgets.shown(ending -> Labels.of("format." + ending)));
         format.valueProperty().addListener((o, a, b) -> {
             if (getParent() != null) {
                 refresh();
             }
         });
         folder.setId("delivery-folder");
-        folder.setAccessibleText(Words.of("delivery.folder"));
+        folder.setAccessibleText(Labels.of("delivery.folder"));
         folder.textProperty().addListener((o, a, b) -> {
             if (getParent() != null && !folder.isFocused()) {
                 refresh();
@@ -50,22 +50,22 @@ final class DeliveryCard extends StationCard {
         long blockers = desk.findings().stream()
                 .filter(f -> f.severity() == Severity.BLOCKER)
                 .count();
-        title("station.delivery", Words.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers));
+        title("station.delivery", Labels.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers));
         heading("delivery.where");
         put(format, folder);
         fact("delivery.next", nextName());
         sentence("delivery.kept");
-        put(Parts.row(
-                Parts.mainButton(
+        put(Widgets.row(
+                Widgets.mainButton(
                         "deliver",
                         "delivery.act",
                         () -> desk.deliver(Path.of(folder.getText().strip()), format.getValue())),
-                Parts.button(
+                Widgets.button(
                         "choose-folder", "delivery.choose", () -> dialogs.folder(f -> folder.setText(f.toString())))));
         desk.lastDelivery().ifPresent(this::landing);
         heading("delivery.again");
         sentence("delivery.again.why");
-        put(Parts.row(Parts.button("newer-source", "intake.newer", dialogs::openNewer)));
+        put(Widgets.row(Widgets.button("newer-source", "intake.newer", dialogs::openNewer)));
     }
 
     private String nextName() {
@@ -82,15 +82,15 @@ final class DeliveryCard extends StationCard {
         heading("delivery.landed");
         Motion motion = delivered.landing();
         fact("delivery.file", delivered.files().getFirst().getFileName().toString());
-        delivered.notes().forEach(n -> put(Parts.sentence(n)));
+        delivered.notes().forEach(n -> put(Widgets.sentence(n)));
         fact("delivery.moments", Integer.toString(motion.moments()));
         fact("delivery.largest", Outcomes.length(motion.largestMetres()));
         fact("delivery.mean", Outcomes.length(motion.meanMetres()));
         boolean sound = delivered.sound();
-        var verdict = Parts.sentence(
+        var verdict = Widgets.sentence(
                 sound
-                        ? Words.of("delivery.sound")
-                        : Words.of("delivery.differs", String.join("; ", delivered.differences())));
+                        ? Labels.of("delivery.sound")
+                        : Labels.of("delivery.differs", String.join("; ", delivered.differences())));
         verdict.getStyleClass().add(sound ? "clean" : "trouble");
         put(verdict);
     }

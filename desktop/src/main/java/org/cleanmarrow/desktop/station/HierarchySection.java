@@ -8,32 +8,32 @@ import javafx.scene.control.CheckBox;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.RestAndBind;
-import org.cleanmarrow.steps.InsertJoint;
-import org.cleanmarrow.steps.MergeJoint;
-import org.cleanmarrow.steps.MirrorLimb;
-import org.cleanmarrow.steps.OrientJoints;
-import org.cleanmarrow.steps.Rebind;
-import org.cleanmarrow.steps.Reparent;
-import org.cleanmarrow.steps.RestFrom;
-import org.cleanmarrow.steps.RigParts;
-import org.cleanmarrow.steps.RootMotion;
-import org.cleanmarrow.steps.SplitJoint;
+import org.cleanmarrow.steps.skeleton.InsertJoint;
+import org.cleanmarrow.steps.skeleton.MergeJoint;
+import org.cleanmarrow.steps.skeleton.MirrorLimb;
+import org.cleanmarrow.steps.skeleton.OrientJoints;
+import org.cleanmarrow.steps.skeleton.Rebind;
+import org.cleanmarrow.steps.skeleton.Reparent;
+import org.cleanmarrow.steps.skeleton.RestFrom;
+import org.cleanmarrow.steps.skeleton.RigParts;
+import org.cleanmarrow.steps.skeleton.RootMotion;
+import org.cleanmarrow.steps.skeleton.SplitJoint;
 
 /** Root motion, rest against bind, and the hierarchy changed joint by joint. */
 final class HierarchySection {
     private final Desk desk;
-    private final CheckBox heading = new CheckBox(Words.of("motion.heading"));
-    private final CheckBox height = new CheckBox(Words.of("motion.height"));
+    private final CheckBox heading = new CheckBox(Labels.of("motion.heading"));
+    private final CheckBox height = new CheckBox(Labels.of("motion.height"));
     private final TextField clips = new TextField("*");
     private final ListView<String> differences = new ListView<>();
     private final TextField below = new TextField();
-    private final CheckBox inPlace = new CheckBox(Words.of("hang.in.place"));
+    private final CheckBox inPlace = new CheckBox(Labels.of("hang.in.place"));
     private final ObjectProperty<OrientJoints.Along> along = new SimpleObjectProperty<>(OrientJoints.Along.Y);
     private final VBox motion;
     private final VBox rest;
@@ -46,7 +46,7 @@ final class HierarchySection {
         heading.setSelected(true);
         height.setId("motion-height");
         clips.setId("motion-clips");
-        clips.setAccessibleText(Words.of("motion.clips"));
+        clips.setAccessibleText(Labels.of("motion.clips"));
         motion = new VBox(
                 6,
                 clips,
@@ -66,8 +66,8 @@ final class HierarchySection {
                         .also("rest-from-frame", "rest.frame", this::frame)
                         .also("rebind", "rest.rebind", Rebind::new));
         below.setId("hang-on");
-        below.setPromptText(Words.of("hang.on"));
-        below.setAccessibleText(Words.of("hang.on"));
+        below.setPromptText(Labels.of("hang.on"));
+        below.setAccessibleText(Labels.of("hang.on"));
         inPlace.setId("hang-in-place");
         inPlace.setSelected(true);
         edit = new VBox(
@@ -81,7 +81,7 @@ final class HierarchySection {
                         .also("insert-joint", "hang.insert", this::inserted)
                         .also("mirror-limb", "hang.mirror", () -> new MirrorLimb(joint(), false))
                         .also("rig-parts", "hang.rig", () -> new RigParts("*")),
-                Parts.choices("along", "orient.along", OrientJoints.Along.values(), along),
+                Widgets.choices("along", "orient.along", OrientJoints.Along.values(), along),
                 new StepRow(desk, "orient-preview")
                         .also("orient-all", "orient.all", () -> new OrientJoints("*", along.get()))
                         .also("orient-joint", "orient.one", () -> new OrientJoints(joint(), along.get())));
@@ -120,7 +120,7 @@ final class HierarchySection {
             differences.setVisible(!rows.isEmpty());
         }
         int count = differences.getItems().size();
-        return count == 0 ? Words.of("rest.same") : Words.of("rest.differ", count);
+        return count == 0 ? Labels.of("rest.same") : Labels.of("rest.differ", count);
     }
 
     private String joint() throws StepRow.Unclear {

@@ -10,13 +10,13 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.steps.PivotToHinge;
-import org.cleanmarrow.steps.SetSwing;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.steps.skeleton.PivotToHinge;
+import org.cleanmarrow.steps.skeleton.SetSwing;
 import org.cleanmarrow.trial.Swing;
 import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.work.VertexSet;
 
 /** Hinges: the pivot found in a barrel, the swing tried between its limits, the limits kept. */
 final class HingeSection extends VBox {
@@ -34,11 +34,11 @@ final class HingeSection extends VBox {
         getChildren()
                 .addAll(
                         new StepRow(desk, "hinge-preview").also("pivot-to-hinge", "hinge.pivot", this::hinge),
-                        Parts.choices("swing", "swing.axis", SetSwing.Axis.values(), axis),
+                        Widgets.choices("swing", "swing.axis", SetSwing.Axis.values(), axis),
                         limits,
-                        Parts.row(
-                                Parts.button("swing-try", "swing.try", this::swing),
-                                Parts.button("swing-stop", "swing.stop", () -> desk.hold(null))),
+                        Widgets.row(
+                                Widgets.button("swing-try", "swing.try", this::swing),
+                                Widgets.button("swing-stop", "swing.stop", () -> desk.hold(null))),
                         new TrialSlider(desk, "swing-at"),
                         new StepRow(desk, "swing-preview").also("swing-keep", "swing.keep", this::kept));
     }
@@ -47,7 +47,7 @@ final class HingeSection extends VBox {
         TextField field = new TextField(value);
         field.setId(id);
         field.setPrefColumnCount(5);
-        field.setAccessibleText(Words.of(id.replace('-', '.')));
+        field.setAccessibleText(Labels.of(id.replace('-', '.')));
         return field;
     }
 

@@ -11,28 +11,28 @@ import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.steps.AdjustWeight;
-import org.cleanmarrow.steps.CopyWeights;
-import org.cleanmarrow.steps.EvenAlong;
-import org.cleanmarrow.steps.SharpenWeights;
-import org.cleanmarrow.steps.SmoothWeights;
-import org.cleanmarrow.weights.PlaceWeights;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.steps.skin.AdjustWeight;
+import org.cleanmarrow.steps.skin.AverageAcross;
+import org.cleanmarrow.steps.skin.CopyWeights;
+import org.cleanmarrow.steps.skin.SharpenWeights;
+import org.cleanmarrow.steps.skin.SmoothWeights;
 import org.cleanmarrow.weights.Row;
+import org.cleanmarrow.weights.WeldedWeights;
+import org.cleanmarrow.work.VertexSet;
 
 /** The chosen vertices' weights row by row; weights added, scaled, evened out and copied, and joints locked meanwhile. */
 final class InfluenceSection extends VBox {
     private final Desk desk;
     private final ListView<Integer> table = new ListView<>();
-    private final CheckBox lock = new CheckBox(Words.of("skin.lock"));
-    private final Label locked = Parts.sentence("");
+    private final CheckBox lock = new CheckBox(Labels.of("skin.lock"));
+    private final Label locked = Widgets.sentence("");
     private final TextField amount = new TextField("0.10");
     private final VBox even;
     private Desk.Chosen listed;
@@ -45,7 +45,7 @@ final class InfluenceSection extends VBox {
         table.setId("weight-table");
         table.getStyleClass().add("mono");
         table.setFixedCellSize(22);
-        table.setAccessibleText(Words.of("skin.table"));
+        table.setAccessibleText(Labels.of("skin.table"));
         table.setCellFactory(l -> new ListCell<>() {
             @Override
             protected void updateItem(Integer vertex, boolean empty) {
@@ -62,12 +62,12 @@ final class InfluenceSection extends VBox {
         locked.getStyleClass().add("ink-2");
         amount.setId("amount");
         amount.setPrefColumnCount(4);
-        amount.setAccessibleText(Words.of("skin.amount"));
+        amount.setAccessibleText(Labels.of("skin.amount"));
         StepRow adjust = new StepRow(desk, "adjust-preview")
                 .also("add-weight", "skin.add", () -> adjusted(AdjustWeight.How.ADD, 1))
                 .also("less-weight", "skin.less", () -> adjusted(AdjustWeight.How.ADD, -1))
                 .also("scale-weight", "skin.scale", () -> adjusted(AdjustWeight.How.SCALE, 1));
-        getChildren().addAll(lock, locked, table, Parts.row(amount), adjust);
+        getChildren().addAll(lock, locked, table, Widgets.row(amount), adjust);
         even = new VBox(
                 6,
                 new StepRow(desk, "even-preview")
@@ -75,9 +75,9 @@ final class InfluenceSection extends VBox {
                         .also("sharpen", "skin.sharpen", () -> sharper(SharpenWeights.How.MORE))
                         .also("harden", "skin.harden", () -> sharper(SharpenWeights.How.HARD))
                         .also("one-joint", "skin.one", () -> sharper(SharpenWeights.How.ONE))
-                        .also("even-along", "skin.along", () -> new EvenAlong(mesh(), chosen(), 0))
+                        .also("even-along", "skin.along", () -> new AverageAcross(mesh(), chosen(), 0))
                         .also("average", "skin.average", () -> new CopyWeights(mesh(), chosen(), chosen(), 8)),
-                Parts.row(Parts.button("copy-from", "skin.copy", this::remember)),
+                Widgets.row(Widgets.button("copy-from", "skin.copy", this::remember)),
                 new StepRow(desk, "copy-preview").also("copy-to", "skin.paste", this::pasted));
     }
 
@@ -100,7 +100,7 @@ final class InfluenceSection extends VBox {
             return "";
         }
         Row row = new Row();
-        row.add(PlaceWeights.rows(mesh).apply(vertex), 1);
+        row.add(WeldedWeights.rows(mesh).apply(vertex), 1);
         StringBuilder out = new StringBuilder(String.format(Locale.ROOT, "%6d", vertex));
         while (row.size() > 0) {
             int at = row.largest();
@@ -132,7 +132,7 @@ final class InfluenceSection extends VBox {
         lock.setDisable(joint < 0);
         lock.setSelected(
                 !name.isEmpty() && List.of(desk.lockedJoints().split(", *")).contains(name));
-        locked.setText(desk.lockedJoints().isEmpty() ? "" : Words.of("skin.locked", desk.lockedJoints()));
+        locked.setText(desk.lockedJoints().isEmpty() ? "" : Labels.of("skin.locked", desk.lockedJoints()));
         locked.setManaged(!desk.lockedJoints().isEmpty());
     }
 
@@ -189,7 +189,7 @@ final class InfluenceSection extends VBox {
             copied = chosen();
             copiedFrom = desk.now().meshRef(desk.chosen().get().mesh());
             desk.message()
-                    .set(Words.of("skin.copied", desk.chosen().get().vertices().cardinality()));
+                    .set(Labels.of("skin.copied", desk.chosen().get().vertices().cardinality()));
         }
     }
 

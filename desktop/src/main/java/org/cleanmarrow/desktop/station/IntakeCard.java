@@ -4,16 +4,16 @@ import java.util.List;
 import java.util.Locale;
 import java.util.function.ToIntFunction;
 import javafx.scene.control.ListView;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.FileDialogs;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
+import org.cleanmarrow.desktop.widgets.FileDialogs;
+import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.join.Join;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
 
 /** What came in. */
 final class IntakeCard extends StationCard {
@@ -35,10 +35,10 @@ final class IntakeCard extends StationCard {
     @Override
     void fill() {
         Asset asset = desk.now();
-        title("station.intake", Words.of("intake.what", asset.name()));
-        put(Parts.row(
-                Parts.mainButton("open-file", "intake.open", dialogs::open),
-                Parts.button("open-newer", "intake.newer", dialogs::openNewer)));
+        title("station.intake", Labels.of("intake.what", asset.name()));
+        put(Widgets.row(
+                Widgets.mainButton("open-file", "intake.open", dialogs::open),
+                Widgets.button("open-newer", "intake.newer", dialogs::openNewer)));
         heading("intake.inventory");
         inventory.refresh();
         put(inventory);
@@ -58,14 +58,14 @@ final class IntakeCard extends StationCard {
         fact("intake.pictures", number(asset.images().size()));
         if (!asset.notes().isEmpty()) {
             heading("intake.notes");
-            asset.notes().forEach(n -> put(Parts.sentence(n)));
+            asset.notes().forEach(n -> put(Widgets.sentence(n)));
         }
         desk.demo().map(d -> d.faults().get()).filter(f -> !f.isEmpty()).ifPresent(this::planted);
     }
 
     /** Joint by joint what a further file's became. */
     private void matches(AssetFiles.Joined joined) {
-        put(Parts.heading("intake.joined", joined.file()));
+        put(Widgets.heading("intake.joined", joined.file()));
         long found = joined.table().stream()
                 .filter(m -> !m.found().isEmpty() && !m.added())
                 .count();
@@ -81,8 +81,8 @@ final class IntakeCard extends StationCard {
 
     private static String match(Join.Match match) {
         String found = match.added()
-                ? Words.of("intake.joined.added")
-                : match.found().isEmpty() ? Words.of("intake.joined.none") : match.found();
+                ? Labels.of("intake.joined.added")
+                : match.found().isEmpty() ? Labels.of("intake.joined.none") : match.found();
         return match.other() + "  →  " + found;
     }
 
@@ -91,8 +91,8 @@ final class IntakeCard extends StationCard {
         sentence("intake.planted.why");
         for (PlantedFault fault : faults) {
             String many =
-                    fault.count() > 1 ? Words.of("intake.planted.many", fault.where(), fault.count()) : fault.where();
-            put(Parts.sentence("· " + many));
+                    fault.count() > 1 ? Labels.of("intake.planted.many", fault.where(), fault.count()) : fault.where();
+            put(Widgets.sentence("· " + many));
         }
     }
 

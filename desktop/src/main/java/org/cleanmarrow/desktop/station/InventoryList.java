@@ -19,40 +19,40 @@ import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Inventory;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
-import org.cleanmarrow.geometry.VertexChoice;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.naming.NamePattern;
-import org.cleanmarrow.steps.Ship;
+import org.cleanmarrow.query.Inventory;
+import org.cleanmarrow.query.VertexChoice;
+import org.cleanmarrow.steps.intake.MarkForExport;
 
 /** Every item of the asset with a switch for whether it ships, and sweeps by kind, name, branch and picture. */
 final class InventoryList extends VBox {
     private final Desk desk;
     private final ObservableList<Inventory.Item> rows = FXCollections.observableArrayList();
     private final ListView<Inventory.Item> list = new ListView<>(rows);
-    private final ComboBox<Ship.Kind> kind = new ComboBox<>();
+    private final ComboBox<MarkForExport.Kind> kind = new ComboBox<>();
     private final TextField names = new TextField("*");
-    private final CheckBox branch = new CheckBox(Words.of("inventory.branch"));
-    private final Label sums = Parts.sentence("");
+    private final CheckBox branch = new CheckBox(Labels.of("inventory.branch"));
+    private final Label sums = Widgets.sentence("");
     private Asset listed;
     private List<Inventory.Item> all = List.of();
 
     InventoryList(Desk desk, ViewportPane viewport) {
         super(6);
         this.desk = desk;
-        kind.getItems().setAll(Ship.Kind.values());
-        kind.setValue(Ship.Kind.ANY);
+        kind.getItems().setAll(MarkForExport.Kind.values());
+        kind.setValue(MarkForExport.Kind.ANY);
         kind.setId("ship-kind");
-        kind.setAccessibleText(Words.of("inventory.kind"));
-        kind.setConverter(Parts.shown(k -> Words.of("kind." + k.name().toLowerCase(Locale.ROOT))));
+        kind.setAccessibleText(Labels.of("inventory.kind"));
+        kind.setConverter(Widgets.shown(k -> Labels.of("kind." + k.name().toLowerCase(Locale.ROOT))));
         names.setId("ship-names");
         names.setPrefColumnCount(9);
-        names.setAccessibleText(Words.of("inventory.names"));
-        names.setTooltip(new Tooltip(Words.of("inventory.names.tip")));
+        names.setAccessibleText(Labels.of("inventory.names"));
+        names.setTooltip(new Tooltip(Labels.of("inventory.names.tip")));
         branch.setId("ship-branch");
         kind.valueProperty().addListener((o, a, b) -> filter());
         names.textProperty().addListener((o, a, b) -> filter());
@@ -60,16 +60,16 @@ final class InventoryList extends VBox {
         list.setPrefHeight(190);
         list.setFixedCellSize(24);
         list.setCellFactory(view -> new Row());
-        list.setPlaceholder(new Label(Words.of("inventory.none")));
+        list.setPlaceholder(new Label(Labels.of("inventory.none")));
         list.getSelectionModel().selectedItemProperty().addListener((o, a, item) -> show(item));
         StepRow sweep = new StepRow(desk, "ship-preview")
                 .also("leave-behind", "inventory.leave", () -> step(false))
                 .also("ship-again", "inventory.ship", () -> step(true));
-        Button seen = Parts.button("leave-unseen", "inventory.unseen", () -> leave(viewport.outside()));
-        seen.setTooltip(new Tooltip(Words.of("inventory.unseen.tip")));
+        Button seen = Widgets.button("leave-unseen", "inventory.unseen", () -> leave(viewport.outside()));
+        seen.setTooltip(new Tooltip(Labels.of("inventory.unseen.tip")));
         HBox what = new HBox(6, kind, names);
         HBox.setHgrow(names, Priority.ALWAYS);
-        getChildren().addAll(sums, what, list, branch, sweep, Parts.row(seen));
+        getChildren().addAll(sums, what, list, branch, sweep, Widgets.row(seen));
         desk.joint().addListener((o, a, b) -> branchText());
     }
 
@@ -83,10 +83,10 @@ final class InventoryList extends VBox {
         Map<Inventory.Kind, Long> counts = all.stream()
                 .collect(Collectors.groupingBy(Inventory.Item::kind, java.util.TreeMap::new, Collectors.counting()));
         String kinds = counts.entrySet().stream()
-                .map(e -> Words.of("count." + e.getKey().name().toLowerCase(Locale.ROOT), e.getValue()))
+                .map(e -> Labels.of("count." + e.getKey().name().toLowerCase(Locale.ROOT), e.getValue()))
                 .collect(Collectors.joining(", "));
         long behind = all.stream().filter(i -> !i.ships()).count();
-        sums.setText(behind == 0 ? kinds + "." : Words.of("inventory.behind", kinds, behind));
+        sums.setText(behind == 0 ? kinds + "." : Labels.of("inventory.behind", kinds, behind));
         filter();
     }
 
@@ -94,39 +94,39 @@ final class InventoryList extends VBox {
         String joint = desk.joint().get();
         branch.setText(
                 joint.isEmpty()
-                        ? Words.of("inventory.branch")
-                        : Words.of("inventory.branch.of", Parts.shortened(joint)));
+                        ? Labels.of("inventory.branch")
+                        : Labels.of("inventory.branch.of", Widgets.shortened(joint)));
         branch.setDisable(joint.isEmpty());
     }
 
     private void filter() {
         NamePattern pattern = new NamePattern(names.getText());
-        Ship.Kind wanted = kind.getValue();
+        MarkForExport.Kind wanted = kind.getValue();
         rows.setAll(all.stream()
                 .filter(i -> wanted.takes(i, listed))
                 .filter(i -> pattern.fits(i.ref()))
                 .toList());
     }
 
-    private Ship step(boolean ships) throws StepRow.Unclear {
+    private MarkForExport step(boolean ships) throws StepRow.Unclear {
         if (names.getText().isBlank()) {
             throw new StepRow.Unclear("inventory.names.empty");
         }
         Optional<String> below = branch.isSelected() && !branch.isDisabled()
                 ? Optional.of(desk.joint().get())
                 : Optional.empty();
-        return new Ship(kind.getValue(), names.getText().strip(), below, ships);
+        return new MarkForExport(kind.getValue(), names.getText().strip(), below, ships);
     }
 
     private void leave(List<Integer> nodes) {
         if (nodes.isEmpty()) {
-            desk.message().set(Words.of("inventory.all.seen"));
+            desk.message().set(Labels.of("inventory.all.seen"));
             return;
         }
         String refs = nodes.stream()
                 .map(n -> NamePattern.exactly(desk.now().nodeRef(n)))
                 .collect(Collectors.joining(", "));
-        desk.apply(new Ship(Ship.Kind.PART, refs, Optional.empty(), false));
+        desk.apply(new MarkForExport(MarkForExport.Kind.PART, refs, Optional.empty(), false));
     }
 
     private void show(Inventory.Item item) {
@@ -143,15 +143,15 @@ final class InventoryList extends VBox {
         }
     }
 
-    private static Ship.Kind kindOf(Inventory.Item item) {
-        return Ship.Kind.valueOf(item.kind().name());
+    private static MarkForExport.Kind kindOf(Inventory.Item item) {
+        return MarkForExport.Kind.valueOf(item.kind().name());
     }
 
     private final class Row extends ListCell<Inventory.Item> {
         private final CheckBox ships = new CheckBox();
-        private final Label name = Parts.name("");
+        private final Label name = Widgets.name("");
         private final Label facts = new Label();
-        private final HBox row = new HBox(6, ships, name, Parts.spring(), facts);
+        private final HBox row = new HBox(6, ships, name, Widgets.spring(), facts);
 
         Row() {
             row.setAlignment(Pos.CENTER_LEFT);
@@ -161,8 +161,8 @@ final class InventoryList extends VBox {
             facts.setMinWidth(USE_PREF_SIZE);
             ships.setOnAction(e -> {
                 Inventory.Item item = getItem();
-                desk.apply(
-                        new Ship(kindOf(item), NamePattern.exactly(item.ref()), Optional.empty(), ships.isSelected()));
+                desk.apply(new MarkForExport(
+                        kindOf(item), NamePattern.exactly(item.ref()), Optional.empty(), ships.isSelected()));
             });
         }
 
@@ -178,11 +178,11 @@ final class InventoryList extends VBox {
             String kindKey = item.kind().name().toLowerCase(Locale.ROOT);
             ships.setSelected(item.ships());
             ships.setId("ships-" + item.ref());
-            ships.setAccessibleText(Words.of("inventory.ships", item.ref()));
+            ships.setAccessibleText(Labels.of("inventory.ships", item.ref()));
             name.setText(item.ref());
             name.setOpacity(item.ships() ? 1 : 0.55);
-            facts.setText(Words.of("facts." + kindKey, item.triangles(), item.vertices(), item.movers()));
-            setAccessibleText(Words.of("inventory.row", Words.of("kind." + kindKey), item.ref(), facts.getText()));
+            facts.setText(Labels.of("facts." + kindKey, item.triangles(), item.vertices(), item.movers()));
+            setAccessibleText(Labels.of("inventory.row", Labels.of("kind." + kindKey), item.ref(), facts.getText()));
             setGraphic(row);
         }
     }

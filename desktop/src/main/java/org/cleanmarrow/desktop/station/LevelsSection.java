@@ -9,20 +9,20 @@ import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.LodFamilies;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.steps.LodDistances;
-import org.cleanmarrow.steps.Simplify;
-import org.cleanmarrow.steps.SweepLods;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.LodFamilies;
+import org.cleanmarrow.steps.intake.LodDistances;
+import org.cleanmarrow.steps.intake.Simplify;
+import org.cleanmarrow.steps.intake.SweepLods;
 
 /** Levels of detail: those that came along, and new ones made to a number of triangles. */
 final class LevelsSection extends VBox {
     private final Desk desk;
-    private final Label families = Parts.sentence("");
+    private final Label families = Widgets.sentence("");
     private final PartChoice part;
     private final TextField triangles = new TextField();
     private final ComboBox<Integer> level = new ComboBox<>();
@@ -35,14 +35,14 @@ final class LevelsSection extends VBox {
         part = new PartChoice(desk, "simplify-part", false);
         triangles.setId("simplify-triangles");
         triangles.setPrefColumnCount(6);
-        triangles.setAccessibleText(Words.of("levels.triangles"));
+        triangles.setAccessibleText(Labels.of("levels.triangles"));
         level.setId("simplify-level");
-        level.setAccessibleText(Words.of("levels.level"));
+        level.setAccessibleText(Labels.of("levels.level"));
         level.getItems().setAll(0, 1, 2, 3, 4);
         level.setValue(1);
-        level.setConverter(Parts.shown(l -> l == 0 ? Words.of("levels.itself") : Words.of("levels.beside", l)));
+        level.setConverter(Widgets.shown(l -> l == 0 ? Labels.of("levels.itself") : Labels.of("levels.beside", l)));
         ranges.setId("lod-ranges");
-        ranges.setAccessibleText(Words.of("levels.ranges"));
+        ranges.setAccessibleText(Labels.of("levels.ranges"));
         part.valueProperty().addListener((o, a, b) -> half());
         HBox what = new HBox(6, part);
         HBox.setHgrow(part, Priority.ALWAYS);
@@ -68,9 +68,9 @@ final class LevelsSection extends VBox {
         List<LodFamilies.Family> found = LodFamilies.of(asset);
         families.setText(
                 found.isEmpty()
-                        ? Words.of("levels.none")
+                        ? Labels.of("levels.none")
                         : found.stream()
-                                .map(f -> Words.of(
+                                .map(f -> Labels.of(
                                         "levels.family",
                                         f.name(),
                                         f.members().stream()

@@ -1,11 +1,11 @@
 package org.cleanmarrow.desktop.station;
 
 import java.util.Locale;
-import org.cleanmarrow.asset.Clip;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.steps.RemoveLostChannels;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.steps.motion.RemoveLostChannels;
 
 /** The clips, and channels that move nothing here. */
 final class MotionCard extends StationCard {
@@ -15,11 +15,11 @@ final class MotionCard extends StationCard {
 
     @Override
     void fill() {
-        title("station.motion", Words.of("motion.what", desk.now().clips().size()));
+        title("station.motion", Labels.of("motion.what", desk.now().clips().size()));
         long lost = 0;
         for (Clip clip : desk.now().clips()) {
             lost += clip.channels().stream().filter(RemoveLostChannels::isLost).count();
-            put(Parts.heading("motion.clip", clip.name()));
+            put(Widgets.heading("motion.clip", clip.name()));
             fact("motion.frames", clip.firstFrame() + " .. " + clip.lastFrame());
             fact("motion.rate", String.format(Locale.ROOT, "%.4g", clip.rate()));
             fact("motion.length", String.format(Locale.ROOT, "%.3f s", clip.seconds()));
@@ -31,8 +31,8 @@ final class MotionCard extends StationCard {
         } else {
             sentence("motion.lost.some", lost);
         }
-        var remove = Parts.mainButton("remove-lost", "motion.lost.act", () -> desk.apply(new RemoveLostChannels()));
+        var remove = Widgets.mainButton("remove-lost", "motion.lost.act", () -> desk.apply(new RemoveLostChannels()));
         remove.setDisable(lost == 0);
-        put(Parts.row(remove));
+        put(Widgets.row(remove));
     }
 }

@@ -13,16 +13,16 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.FileDialogs;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.FileDialogs;
+import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.naming.NamePattern;
-import org.cleanmarrow.steps.AllNames;
-import org.cleanmarrow.steps.LegalNames;
-import org.cleanmarrow.steps.MatchNames;
-import org.cleanmarrow.steps.Rename;
-import org.cleanmarrow.steps.RenamePattern;
-import org.cleanmarrow.steps.ReplacePrefix;
+import org.cleanmarrow.steps.intake.AllNames;
+import org.cleanmarrow.steps.intake.LegalNames;
+import org.cleanmarrow.steps.intake.MatchNames;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.intake.RenamePattern;
+import org.cleanmarrow.steps.intake.ReplacePrefix;
 
 /** Names: by pattern with a table of what would change, prefixes, equal, legal, and those of a reference. */
 final class NamesSection extends VBox {
@@ -42,8 +42,8 @@ final class NamesSection extends VBox {
         kind.getItems().setAll(Rename.Kind.values());
         kind.setValue(Rename.Kind.NODE);
         kind.setId("rename-kind");
-        kind.setAccessibleText(Words.of("names.kind"));
-        kind.setConverter(Parts.shown(k -> Words.of("names.kind." + k.name().toLowerCase(Locale.ROOT))));
+        kind.setAccessibleText(Labels.of("names.kind"));
+        kind.setConverter(Widgets.shown(k -> Labels.of("names.kind." + k.name().toLowerCase(Locale.ROOT))));
         changes.setId("rename-changes");
         changes.setFixedCellSize(22);
         changes.getStyleClass().add("mono");
@@ -68,7 +68,7 @@ final class NamesSection extends VBox {
                         rename,
                         prefixes,
                         more,
-                        Parts.row(Parts.button("names-from", "names.from", dialogs::namesFrom)));
+                        Widgets.row(Widgets.button("names-from", "names.from", dialogs::namesFrom)));
         refresh();
     }
 
@@ -86,8 +86,8 @@ final class NamesSection extends VBox {
         TextField field = new TextField(text);
         field.setId(id);
         field.setPrefColumnCount(7);
-        field.setPromptText(Words.of(key));
-        field.setAccessibleText(Words.of(key));
+        field.setPromptText(Labels.of(key));
+        field.setAccessibleText(Labels.of(key));
         return field;
     }
 
@@ -99,7 +99,7 @@ final class NamesSection extends VBox {
             Set<String> seen = new HashSet<>();
             for (String name : AllNames.of(desk.now(), kind.getValue())) {
                 String now = pattern.replaced(name, replace.getText()).orElse(name);
-                String mark = seen.add(now) && !now.isBlank() ? "" : "  " + Words.of("names.clash");
+                String mark = seen.add(now) && !now.isBlank() ? "" : "  " + Labels.of("names.clash");
                 if (!now.equals(name) && rows.size() < MOST_SHOWN) {
                     rows.add(name + "  →  " + now + mark);
                 }

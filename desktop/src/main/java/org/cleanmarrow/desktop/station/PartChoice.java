@@ -4,11 +4,11 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import javafx.scene.control.ComboBox;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Node;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Node;
 
 /** A choice of one part, or of everything; follows what is chosen in the view. */
 final class PartChoice extends ComboBox<String> {
@@ -23,8 +23,8 @@ final class PartChoice extends ComboBox<String> {
         this.withEverything = withEverything;
         setId(id);
         setMaxWidth(Double.MAX_VALUE);
-        setAccessibleText(Words.of("part.choice"));
-        setConverter(Parts.shown(ref -> ref.equals(EVERYTHING) ? Words.of("part.everything") : ref));
+        setAccessibleText(Labels.of("part.choice"));
+        setConverter(Widgets.shown(ref -> ref.equals(EVERYTHING) ? Labels.of("part.everything") : ref));
         desk.chosen().addListener((o, was, is) -> follow());
     }
 

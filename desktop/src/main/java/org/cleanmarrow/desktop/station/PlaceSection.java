@@ -14,13 +14,13 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
-import org.cleanmarrow.steps.DropToGround;
-import org.cleanmarrow.steps.MirrorPart;
-import org.cleanmarrow.steps.SetPivot;
-import org.cleanmarrow.steps.TurnAndFold;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.steps.scale.DropToGround;
+import org.cleanmarrow.steps.scale.MirrorPart;
+import org.cleanmarrow.steps.scale.SetPivot;
+import org.cleanmarrow.steps.scale.TurnAndFold;
 import org.joml.Vector3d;
 
 /** Where things stand: turned, on the ground, about which pivot, and the other of a pair. */
@@ -30,7 +30,7 @@ final class PlaceSection extends VBox {
     private final PartChoice part;
     private final ObjectProperty<TurnAndFold.About> about = new SimpleObjectProperty<>(TurnAndFold.About.X);
     private final TextField degrees = new TextField("90");
-    private final CheckBox centre = new CheckBox(Words.of("place.centre"));
+    private final CheckBox centre = new CheckBox(Labels.of("place.centre"));
     private final ComboBox<String> side = new ComboBox<>();
 
     PlaceSection(Desk desk, ViewportPane viewport) {
@@ -40,11 +40,11 @@ final class PlaceSection extends VBox {
         part = new PartChoice(desk, "place-part", true);
         degrees.setId("turn-degrees");
         degrees.setPrefColumnCount(4);
-        degrees.setAccessibleText(Words.of("place.degrees"));
+        degrees.setAccessibleText(Labels.of("place.degrees"));
         centre.setId("ground-centre");
         side.setId("pivot-side");
         side.setEditable(true);
-        side.setAccessibleText(Words.of("place.side"));
+        side.setAccessibleText(Labels.of("place.side"));
         side.getItems()
                 .setAll(
                         "bottom",
@@ -62,7 +62,7 @@ final class PlaceSection extends VBox {
         HBox what = new HBox(6, part);
         HBox.setHgrow(part, Priority.ALWAYS);
         HBox turn = new HBox(
-                6, Parts.choices("turn", "place.about", TurnAndFold.About.values(), about), degrees, new Label("°"));
+                6, Widgets.choices("turn", "place.about", TurnAndFold.About.values(), about), degrees, new Label("°"));
         turn.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
         StepRow turning = new StepRow(desk, "turn-preview")
                 .also("turn-fold", "place.turn", this::turn)

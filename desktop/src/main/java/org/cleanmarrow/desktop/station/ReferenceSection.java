@@ -12,25 +12,25 @@ import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.FileDialogs;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.FileDialogs;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.reference.JointMap;
 import org.cleanmarrow.reference.SkeletonComparison;
 import org.cleanmarrow.reference.SkeletonOutline;
-import org.cleanmarrow.steps.MatchSkeleton;
-import org.cleanmarrow.steps.Rename;
-import org.cleanmarrow.steps.RenameMany;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.intake.RenameMany;
+import org.cleanmarrow.steps.skeleton.MatchSkeleton;
 
 /** Another skeleton to be like: what differs, which joint is which, and the steps that make this one the same. */
 final class ReferenceSection extends VBox {
     private static final int MOST_SHOWN = 500;
 
     private final Desk desk;
-    private final Label what = Parts.sentence("");
+    private final Label what = Widgets.sentence("");
     private final ListView<String> differences = list("reference-differences");
     private final ListView<String> pairs = list("reference-pairs");
     private final TextField millimetres = number("reference-mm", "1");
@@ -53,21 +53,21 @@ final class ReferenceSection extends VBox {
         this.desk = desk;
         what.setId("reference-what");
         other.setId("reference-name");
-        other.setPromptText(Words.of("reference.name"));
-        other.setAccessibleText(Words.of("reference.name"));
+        other.setPromptText(Labels.of("reference.name"));
+        other.setAccessibleText(Labels.of("reference.name"));
         HBox.setHgrow(other, Priority.ALWAYS);
-        HBox tolerances = new HBox(6, millimetres, new Label("mm"), degrees, new Label("°"), Parts.spring());
+        HBox tolerances = new HBox(6, millimetres, new Label("mm"), degrees, new Label("°"), Widgets.spring());
         tolerances.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
-        HBox pair = new HBox(6, other, Parts.button("reference-pair", "reference.pair", this::pair));
+        HBox pair = new HBox(6, other, Widgets.button("reference-pair", "reference.pair", this::pair));
         work = new VBox(
                 6,
                 tolerances,
                 differences,
                 pairs,
                 pair,
-                Parts.row(
-                        Parts.button("reference-save", "reference.save", () -> dialogs.saveNames(names())),
-                        Parts.button(
+                Widgets.row(
+                        Widgets.button("reference-save", "reference.save", () -> dialogs.saveNames(names())),
+                        Widgets.button(
                                 "reference-load",
                                 "reference.load",
                                 () -> dialogs.loadNames(loaded -> {
@@ -81,7 +81,10 @@ final class ReferenceSection extends VBox {
                 axes,
                 order);
         getChildren()
-                .addAll(what, Parts.row(Parts.button("reference-open", "reference.open", dialogs::reference)), work);
+                .addAll(
+                        what,
+                        Widgets.row(Widgets.button("reference-open", "reference.open", dialogs::reference)),
+                        work);
         millimetres.textProperty().addListener((o, a, b) -> refresh());
         degrees.textProperty().addListener((o, a, b) -> refresh());
         desk.reference().addListener((o, a, b) -> refresh());
@@ -99,12 +102,12 @@ final class ReferenceSection extends VBox {
         TextField field = new TextField(value);
         field.setId(id);
         field.setPrefColumnCount(4);
-        field.setAccessibleText(Words.of(id.replace('-', '.')));
+        field.setAccessibleText(Labels.of(id.replace('-', '.')));
         return field;
     }
 
     private static CheckBox option(String id, String key) {
-        CheckBox box = new CheckBox(Words.of(key));
+        CheckBox box = new CheckBox(Labels.of(key));
         box.setId(id);
         box.setSelected(true);
         return box;
@@ -116,7 +119,7 @@ final class ReferenceSection extends VBox {
         work.setManaged(reference != null);
         work.setVisible(reference != null);
         if (reference == null || !desk.isOpen()) {
-            what.setText(Words.of("reference.none"));
+            what.setText(Labels.of("reference.none"));
             return;
         }
         Asset asset = desk.now();
@@ -141,11 +144,11 @@ final class ReferenceSection extends VBox {
         List<SkeletonComparison.Row> rows = SkeletonComparison.of(asset, outline, near, angle.orElse(0.5));
         what.setText(
                 rows.isEmpty()
-                        ? Words.of(
+                        ? Labels.of(
                                 "reference.same",
                                 reference.name(),
                                 outline.joints().size())
-                        : Words.of(
+                        : Labels.of(
                                 "reference.what",
                                 reference.name(),
                                 outline.joints().size(),
@@ -171,13 +174,13 @@ final class ReferenceSection extends VBox {
     private static String said(SkeletonComparison.Row row) {
         String key = "reference.kind." + row.kind().name().toLowerCase(Locale.ROOT);
         double amount = row.kind() == SkeletonComparison.Kind.OFFSET ? row.amount() * 1000 : row.amount();
-        return Words.of(key, row.name(), row.expected(), String.format(Locale.ROOT, "%.1f", amount));
+        return Labels.of(key, row.name(), row.expected(), String.format(Locale.ROOT, "%.1f", amount));
     }
 
     /** The chosen joint is the one of the reference that was typed; an empty name takes the pair away. */
     private void pair() {
         if (desk.jointNode() < 0) {
-            what.setText(Words.of("skeleton.choose"));
+            what.setText(Labels.of("skeleton.choose"));
             return;
         }
         String own = desk.joint().get();

@@ -12,24 +12,24 @@ import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.roles.RoleGuess;
 import org.cleanmarrow.roles.Roles;
-import org.cleanmarrow.steps.SetRoles;
-import org.cleanmarrow.steps.TPose;
+import org.cleanmarrow.steps.skeleton.SetRoles;
+import org.cleanmarrow.steps.skeleton.TPose;
 
 /** Which joint is which part of a body: guessed, seen on a figure, changed by role and chosen joint; and straightened. */
 final class RolesSection extends VBox {
     private final Desk desk;
-    private final Label what = Parts.sentence("");
+    private final Label what = Widgets.sentence("");
     private final ComboBox<Role> role = new ComboBox<>();
-    private final Label holder = Parts.sentence("");
+    private final Label holder = Widgets.sentence("");
     private final BodyFigure figure = new BodyFigure(this::choose);
     private final TextField down = new TextField("0");
 
@@ -39,21 +39,21 @@ final class RolesSection extends VBox {
         role.setId("role");
         role.getItems().setAll(Role.values());
         role.setValue(Role.HIPS);
-        role.setAccessibleText(Words.of("roles.role"));
-        role.setConverter(Parts.shown(Role::code));
+        role.setAccessibleText(Labels.of("roles.role"));
+        role.setConverter(Widgets.shown(Role::code));
         role.valueProperty().addListener((o, a, b) -> refresh());
         holder.setId("role-holder");
         what.setId("roles-what");
         down.setId("arms-down");
         down.setPrefColumnCount(4);
-        down.setAccessibleText(Words.of("roles.down"));
+        down.setAccessibleText(Labels.of("roles.down"));
         HBox centred = new HBox(figure);
         centred.setAlignment(Pos.CENTER);
         StepRow guess = new StepRow(desk, "roles-preview").also("guess-roles", "roles.guess", this::guessed);
         StepRow give = new StepRow(desk, "role-preview")
                 .also("give-role", "roles.give", () -> given(true))
                 .also("take-role", "roles.take", () -> given(false));
-        HBox angle = new HBox(6, new Label(Words.of("roles.down")), down, new Label("°"));
+        HBox angle = new HBox(6, new Label(Labels.of("roles.down")), down, new Label("°"));
         angle.setAlignment(Pos.CENTER_LEFT);
         StepRow pose = new StepRow(desk, "pose-preview").also("t-pose", "roles.straighten", this::straight);
         getChildren().addAll(what, guess, centred, role, holder, give, angle, pose);
@@ -85,9 +85,9 @@ final class RolesSection extends VBox {
         figure.show(joints, troubled, role.getValue());
         long missing =
                 Role.allRequired().stream().filter(r -> !joints.containsKey(r)).count();
-        what.setText(joints.isEmpty() ? Words.of("roles.nothing") : Words.of("roles.what", joints.size(), missing));
+        what.setText(joints.isEmpty() ? Labels.of("roles.nothing") : Labels.of("roles.what", joints.size(), missing));
         String joint = joints.get(role.getValue());
-        holder.setText(Words.of(
+        holder.setText(Labels.of(
                 joint == null ? "roles.none" : "roles.has", role.getValue().code(), joint));
     }
 

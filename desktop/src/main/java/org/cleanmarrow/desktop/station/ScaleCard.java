@@ -3,18 +3,19 @@ package org.cleanmarrow.desktop.station;
 import java.util.Locale;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
-import org.cleanmarrow.asset.Shipping;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.MixUps;
 import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
+import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.geometry.Box;
-import org.cleanmarrow.steps.Convert;
-import org.cleanmarrow.steps.DeclareConventions;
-import org.cleanmarrow.steps.FreezeNodes;
+import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.query.Shipping;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.steps.scale.DeclareConventions;
+import org.cleanmarrow.steps.scale.FreezeNodes;
 import org.joml.Vector3d;
 
 /** Size, unit and axes: measure, say what the numbers mean, fold, convert. */
@@ -45,24 +46,24 @@ final class ScaleCard extends StationCard {
         declared.getItems().setAll(COMMON);
         declared.setId("declared");
         declared.setEditable(true);
-        declared.setAccessibleText(Words.of("scale.declare"));
+        declared.setAccessibleText(Labels.of("scale.declare"));
         unit.getItems().setAll("", "m", "cm", "mm", "in", "ft");
         unit.setValue("");
         unit.setId("said-in");
-        unit.setAccessibleText(Words.of("scale.unit"));
-        unit.setConverter(Parts.shown(u -> u.isEmpty() ? Words.of("scale.unit.any") : u));
+        unit.setAccessibleText(Labels.of("scale.unit"));
+        unit.setConverter(Widgets.shown(u -> u.isEmpty() ? Labels.of("scale.unit.any") : u));
         unit.valueProperty().addListener((o, a, b) -> refresh());
     }
 
     /** Conventions as people say them: {@code Z-up · cm · left-handed}. */
     static String say(Conventions c) {
-        return Words.of(
+        return Labels.of(
                 "conventions",
                 c.up().code().toUpperCase(Locale.ROOT),
                 Units.shortName(c.metresPerUnit())
                         .orElse(String.format(Locale.ROOT, "%.6g", c.metresPerUnit())
                                         .replaceFirst("\\.?0+$", "") + " m"),
-                Words.of("hand." + c.handedness().code()),
+                Labels.of("hand." + c.handedness().code()),
                 c.forward().code().toUpperCase(Locale.ROOT));
     }
 
@@ -70,7 +71,7 @@ final class ScaleCard extends StationCard {
     void fill() {
         Conventions is = desk.now().conventions();
         Conventions wanted = desk.target().get().conventions();
-        title("station.scale_and_axes", Words.of("scale.what"));
+        title("station.scale_and_axes", Labels.of("scale.what"));
         heading("scale.measure");
         measures(is);
         heading("scale.conventions");
@@ -90,7 +91,7 @@ final class ScaleCard extends StationCard {
     }
 
     private void measures(Conventions is) {
-        Box box = Box.ofRest(Shipping.of(desk.now()));
+        Box box = RestBox.of(Shipping.of(desk.now()));
         Vector3d size = box.size().mul(is.metresPerUnit());
         String in = unit.getValue();
         double height = size.get(is.up().dimension());
@@ -104,7 +105,7 @@ final class ScaleCard extends StationCard {
         MixUps.of(is.metresPerUnit() / desk.target().get().conventions().metresPerUnit())
                 .ifPresent(m ->
                         sentence("scale.mixup", String.format(Locale.ROOT, "%.4g", m.factor()), m.taken(), m.was()));
-        put(Parts.row(new Label(Words.of("scale.unit")), unit));
+        put(Widgets.row(new Label(Labels.of("scale.unit")), unit));
     }
 
     private DeclareConventions declaration() throws StepRow.Unclear {

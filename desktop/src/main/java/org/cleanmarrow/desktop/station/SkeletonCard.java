@@ -5,14 +5,14 @@ import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.FlowPane;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Skeletons;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.FileDialogs;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.steps.AddRoot;
-import org.cleanmarrow.steps.Rename;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.FileDialogs;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.Skeletons;
+import org.cleanmarrow.steps.intake.Rename;
+import org.cleanmarrow.steps.skeleton.AddRoot;
 
 /** One clean hierarchy: a root at the origin, no stray ends, good names. */
 final class SkeletonCard extends StationCard {
@@ -22,11 +22,11 @@ final class SkeletonCard extends StationCard {
     private final ReferenceSection reference;
     private final HingeSection hinge;
     private final TextField name = new TextField("root");
-    private final Button add = Parts.mainButton("add-root", "skeleton.root.act", this::addRoot);
-    private final FlowPane root = Parts.row(name, add);
-    private final Label rest = Parts.sentence("");
+    private final Button add = Widgets.mainButton("add-root", "skeleton.root.act", this::addRoot);
+    private final FlowPane root = Widgets.row(name, add);
+    private final Label rest = Widgets.sentence("");
     private final TextField renamed = new TextField();
-    private final FlowPane rename = Parts.row(renamed, Parts.button("rename", "skeleton.name.act", this::rename));
+    private final FlowPane rename = Widgets.row(renamed, Widgets.button("rename", "skeleton.name.act", this::rename));
     private String renamedRef = "";
 
     SkeletonCard(Desk desk, FileDialogs dialogs) {
@@ -38,10 +38,10 @@ final class SkeletonCard extends StationCard {
         hinge = new HingeSection(desk);
         name.setId("root-name");
         name.setPrefColumnCount(9);
-        name.setAccessibleText(Words.of("skeleton.root.name"));
+        name.setAccessibleText(Labels.of("skeleton.root.name"));
         renamed.setId("new-name");
         renamed.setPrefColumnCount(14);
-        renamed.setAccessibleText(Words.of("skeleton.name"));
+        renamed.setAccessibleText(Labels.of("skeleton.name"));
         desk.joint().addListener((o, a, b) -> {
             if (getParent() != null) {
                 refresh();
@@ -67,7 +67,7 @@ final class SkeletonCard extends StationCard {
         for (boolean joint : asset.jointFlags()) {
             joints += joint ? 1 : 0;
         }
-        title("station.skeleton", Words.of("skeleton.what", joints, tops.size()));
+        title("station.skeleton", Labels.of("skeleton.what", joints, tops.size()));
         heading("skeleton.root");
         boolean clean = AddRoot.hasCleanRoot(asset);
         sentence(

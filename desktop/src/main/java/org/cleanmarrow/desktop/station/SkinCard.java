@@ -9,30 +9,30 @@ import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.FlowPane;
 import javafx.util.Duration;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Mesh;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
-import org.cleanmarrow.desktop.desk.Paint;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
-import org.cleanmarrow.geometry.VertexChoice;
-import org.cleanmarrow.step.Step;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.steps.GiveStrays;
-import org.cleanmarrow.steps.LimitInfluences;
-import org.cleanmarrow.steps.NormaliseWeights;
-import org.cleanmarrow.steps.SetWeight;
-import org.cleanmarrow.steps.TakeOffJoint;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.query.VertexChoice;
+import org.cleanmarrow.steps.skin.AssignUnweighted;
+import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.NormaliseWeights;
+import org.cleanmarrow.steps.skin.RemoveInfluence;
+import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexSet;
 
 /** The loop of the skin: choose a joint, choose vertices, change, look. What an act would do is said beforehand. */
 final class SkinCard extends StationCard {
     private final ViewportPane viewport;
     private final PauseTransition wait = new PauseTransition(Duration.millis(180));
-    private final Label ofWhat = Parts.name("");
-    private final Label preview = Parts.sentence("");
+    private final Label ofWhat = Widgets.name("");
+    private final Label preview = Widgets.sentence("");
     private final TextField weight = new TextField("0.50");
     private final TextField over = new TextField("0");
     private final FlowPane ofChoice;
@@ -56,28 +56,29 @@ final class SkinCard extends StationCard {
         preview.setId("preview");
         weight.setId("weight");
         weight.setPrefColumnCount(4);
-        weight.setAccessibleText(Words.of("skin.weight"));
+        weight.setAccessibleText(Labels.of("skin.weight"));
         over.setId("over");
         over.setPrefColumnCount(3);
-        over.setAccessibleText(Words.of("skin.over"));
-        ofChoice = Parts.row(
-                Parts.mainButton("take-off", "skin.takeoff", () -> takeOff().ifPresent(desk::apply)),
-                Parts.button("set-weight", "skin.set", () -> setWeight().ifPresent(desk::apply)),
+        over.setAccessibleText(Labels.of("skin.over"));
+        ofChoice = Widgets.row(
+                Widgets.mainButton("take-off", "skin.takeoff", () -> takeOff().ifPresent(desk::apply)),
+                Widgets.button("set-weight", "skin.set", () -> setWeight().ifPresent(desk::apply)),
                 weight);
-        ofJoint = Parts.row(
-                Parts.button("choose-moved", "skin.moved", this::chooseMoved),
+        ofJoint = Widgets.row(
+                Widgets.button("choose-moved", "skin.moved", this::chooseMoved),
                 over,
-                Parts.button("compare-joint", "skin.compare", () -> {
+                Widgets.button("compare-joint", "skin.compare", () -> {
                     desk.compared().set(desk.joint().get());
-                    desk.seeing().paint().set(Paint.PAIR);
+                    desk.seeing().paint().set(ShadingMode.PAIR);
                 }));
-        limit = Parts.button(
+        limit = Widgets.button(
                 "limit",
                 "skin.limit",
                 () -> desk.apply(new LimitInfluences("", desk.target().get().influences(), 0)));
-        whole = Parts.row(
-                Parts.button("give-strays", "skin.strays", () -> desk.apply(new GiveStrays("", Optional.empty()))),
-                Parts.button("normalise", "skin.normalise", () -> desk.apply(new NormaliseWeights(""))),
+        whole = Widgets.row(
+                Widgets.button(
+                        "give-strays", "skin.strays", () -> desk.apply(new AssignUnweighted("", Optional.empty()))),
+                Widgets.button("normalise", "skin.normalise", () -> desk.apply(new NormaliseWeights(""))),
                 limit);
         wait.setOnFinished(e -> ask());
         desk.joint().addListener((o, a, b) -> chosenChanged());
@@ -97,11 +98,11 @@ final class SkinCard extends StationCard {
         title(
                 "station.skin",
                 chosen.isEmpty()
-                        ? Words.of("skin.none")
-                        : Words.of(
+                        ? Labels.of("skin.none")
+                        : Labels.of(
                                 "skin.chosen",
                                 chosen.vertices().cardinality(),
-                                Parts.shortened(
+                                Widgets.shortened(
                                         asset.meshes().get(chosen.mesh()).name())));
         choice.refresh();
         heading("skin.choose");
@@ -127,7 +128,7 @@ final class SkinCard extends StationCard {
         heading("skin.sides");
         put(bind.sides());
         heading("skin.whole");
-        limit.setText(Words.of("skin.limit", desk.target().get().influences()));
+        limit.setText(Labels.of("skin.limit", desk.target().get().influences()));
         put(whole, bind.limits());
     }
 
@@ -136,7 +137,7 @@ final class SkinCard extends StationCard {
         Asset asset = desk.now();
         OptionalDouble least = Lengths.number(over.getText());
         if (least.isEmpty() || desk.jointNode() < 0) {
-            preview.setText(Words.of("skin.weight.bad", over.getText()));
+            preview.setText(Labels.of("skin.weight.bad", over.getText()));
             return;
         }
         int chosen = desk.chosen().get().mesh();
@@ -154,12 +155,12 @@ final class SkinCard extends StationCard {
         int node = desk.jointNode();
         heading("skin.influence");
         String name = node < 0 ? "" : asset.nodes().get(node).name();
-        ofWhat.setText(node < 0 ? Words.of("skin.no.joint") : name);
+        ofWhat.setText(node < 0 ? Labels.of("skin.no.joint") : name);
         ofWhat.setTooltip(node < 0 ? null : new Tooltip(name));
         boolean ready = !chosen.isEmpty() && node >= 0 && asset.skinOfMesh(chosen.mesh()) >= 0;
         ofChoice.setDisable(!ready);
         ofJoint.setDisable(node < 0);
-        preview.setText(ready ? Words.of("skin.preview.wait") : Words.of("skin.preview.choose"));
+        preview.setText(ready ? Labels.of("skin.preview.wait") : Labels.of("skin.preview.choose"));
         put(ofWhat, ofChoice, preview, ofJoint);
         if (ready && desk.looking() == desk.history().done().size()) {
             wait.playFromStart();
@@ -173,7 +174,7 @@ final class SkinCard extends StationCard {
             return Optional.empty();
         }
         Mesh mesh = asset.meshes().get(chosen.mesh());
-        return Optional.of(new TakeOffJoint(
+        return Optional.of(new RemoveInfluence(
                 asset.meshRef(chosen.mesh()),
                 desk.joint().get(),
                 VertexSet.chosen(mesh, chosen.vertices()),
@@ -186,7 +187,7 @@ final class SkinCard extends StationCard {
         Asset asset = desk.now();
         OptionalDouble value = Lengths.number(weight.getText());
         if (value.isEmpty()) {
-            preview.setText(Words.of("skin.weight.bad", weight.getText()));
+            preview.setText(Labels.of("skin.weight.bad", weight.getText()));
             return Optional.empty();
         }
         Mesh mesh = asset.meshes().get(chosen.mesh());
@@ -206,7 +207,7 @@ final class SkinCard extends StationCard {
                     done -> preview.setText(
                             done.change().isEmpty()
                                     ? done.reason()
-                                    : Words.of(
+                                    : Labels.of(
                                             "skin.preview",
                                             count,
                                             done.motion()

@@ -8,8 +8,8 @@ import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
 
 /**
  * The work of one station, top to bottom in the order people do it. Filled anew when the asset changes; sections that a card
@@ -20,7 +20,7 @@ abstract class StationCard extends VBox {
     private final List<Node> next = new ArrayList<>();
     private final Map<String, Label> headings = new HashMap<>();
     private final Label title = new Label();
-    private final Label line = Parts.sentence("");
+    private final Label line = Widgets.sentence("");
 
     StationCard(Desk desk) {
         this.desk = desk;
@@ -37,7 +37,7 @@ abstract class StationCard extends VBox {
         if (desk.isOpen()) {
             fill();
         } else {
-            put(Parts.sentence(Words.of("card.empty")));
+            put(Widgets.sentence(Labels.of("card.empty")));
         }
         // What was there before and still is stays where it is: taken out and put in again it would be styled anew.
         getChildren().removeIf(n -> !next.contains(n));
@@ -55,20 +55,20 @@ abstract class StationCard extends VBox {
     }
 
     void title(String key, String below) {
-        title.setText(Words.of(key));
+        title.setText(Labels.of(key));
         line.setText(below);
         put(title, line);
     }
 
     void heading(String key) {
-        put(headings.computeIfAbsent(key, Parts::heading));
+        put(headings.computeIfAbsent(key, Widgets::heading));
     }
 
     void fact(String key, String value) {
-        put(Parts.fact(Words.of(key), value));
+        put(Widgets.fact(Labels.of(key), value));
     }
 
     void sentence(String key, Object... facts) {
-        put(Parts.sentence(Words.of(key, facts)));
+        put(Widgets.sentence(Labels.of(key, facts)));
     }
 }

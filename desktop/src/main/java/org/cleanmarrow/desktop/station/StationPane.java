@@ -4,10 +4,10 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import javafx.scene.layout.StackPane;
-import org.cleanmarrow.check.Station;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.FileDialogs;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
+import org.cleanmarrow.desktop.widgets.FileDialogs;
+import org.cleanmarrow.examination.Station;
 
 /** Shows the card of the open station. A new station is added by its line here. */
 public final class StationPane extends StackPane {

@@ -6,15 +6,15 @@ import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.step.Step;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.work.Step;
 
 /** Buttons that add a step each, with a line below that says what the one pointed at, or focused, would do. */
 final class StepRow extends VBox {
     private final Desk desk;
-    private final FlowPane row = Parts.row();
-    private final Label line = Parts.sentence("");
+    private final FlowPane row = Widgets.row();
+    private final Label line = Widgets.sentence("");
     private Button asked;
 
     /** Makes a step from what was typed. */
@@ -28,7 +28,7 @@ final class StepRow extends VBox {
         private static final long serialVersionUID = 1;
 
         Unclear(String key, Object... facts) {
-            super(Words.of(key, facts));
+            super(Labels.of(key, facts));
         }
     }
 
@@ -55,7 +55,7 @@ final class StepRow extends VBox {
     }
 
     private Button act(String id, String key, Maker maker) {
-        Button button = Parts.button(id, key, () -> {
+        Button button = Widgets.button(id, key, () -> {
             try {
                 desk.apply(maker.make());
             } catch (Unclear e) {
@@ -79,10 +79,10 @@ final class StepRow extends VBox {
         }
         try {
             Step step = maker.make();
-            say(Words.of("act.preview.wait"));
+            say(Labels.of("act.preview.wait"));
             desk.preview(step, done -> {
                 if (asked == button) {
-                    say(done.change().isEmpty() ? done.reason() : Words.of("act.preview", Outcomes.sentence(done)));
+                    say(done.change().isEmpty() ? done.reason() : Labels.of("act.preview", Outcomes.sentence(done)));
                 }
             });
         } catch (Unclear e) {

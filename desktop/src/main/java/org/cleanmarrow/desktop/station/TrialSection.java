@@ -9,14 +9,14 @@ import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Paint;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.measure.WorstPlaces;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.trial.TrialPoses;
-import org.cleanmarrow.trial.WorstPlaces;
 
 /** Trial poses held against the skin, how far each strains it, and where most. */
 final class TrialSection extends VBox {
@@ -25,8 +25,8 @@ final class TrialSection extends VBox {
     private final Desk desk;
     private final ComboBox<TrialPose> poses = new ComboBox<>();
     private final ListView<WorstPlaces> worst = new ListView<>();
-    private final Label what = Parts.sentence("");
-    private final CheckBox strain = new CheckBox(Words.of("trial.strain"));
+    private final Label what = Widgets.sentence("");
+    private final CheckBox strain = new CheckBox(Labels.of("trial.strain"));
     private final TextField keepAs = new TextField();
     private Asset listed;
     private boolean filling;
@@ -36,27 +36,28 @@ final class TrialSection extends VBox {
         this.desk = desk;
         poses.setId("trial-pose");
         poses.setMaxWidth(Double.MAX_VALUE);
-        poses.setPromptText(Words.of("trial.choose"));
-        poses.setAccessibleText(Words.of("trial.choose"));
-        poses.setConverter(Parts.shown(TrialPose::name));
+        poses.setPromptText(Labels.of("trial.choose"));
+        poses.setAccessibleText(Labels.of("trial.choose"));
+        poses.setConverter(Widgets.shown(TrialPose::name));
         poses.setOnAction(e -> {
             if (!filling && poses.getValue() != null) {
                 desk.hold(poses.getValue());
             }
         });
         strain.setId("show-strain");
-        strain.setOnAction(e -> desk.seeing().paint().set(strain.isSelected() ? Paint.STRAIN : Paint.INFLUENCE));
-        desk.seeing().paint().addListener((o, a, b) -> strain.setSelected(b == Paint.STRAIN));
-        CheckBox dual = new CheckBox(Words.of("trial.dual"));
+        strain.setOnAction(
+                e -> desk.seeing().paint().set(strain.isSelected() ? ShadingMode.STRAIN : ShadingMode.INFLUENCE));
+        desk.seeing().paint().addListener((o, a, b) -> strain.setSelected(b == ShadingMode.STRAIN));
+        CheckBox dual = new CheckBox(Labels.of("trial.dual"));
         dual.setId("dual-quaternions");
         dual.selectedProperty().bindBidirectional(desk.seeing().dual());
-        CheckBox relaxed = new CheckBox(Words.of("trial.relaxed"));
+        CheckBox relaxed = new CheckBox(Labels.of("trial.relaxed"));
         relaxed.setId("relaxed");
         relaxed.selectedProperty().bindBidirectional(desk.seeing().relaxed());
         worst.setId("worst-places");
         worst.getStyleClass().add("mono");
         worst.setFixedCellSize(22);
-        worst.setAccessibleText(Words.of("trial.worst"));
+        worst.setAccessibleText(Labels.of("trial.worst"));
         worst.setCellFactory(l -> new ListCell<>() {
             @Override
             protected void updateItem(WorstPlaces item, boolean empty) {
@@ -68,17 +69,17 @@ final class TrialSection extends VBox {
         what.setId("trial-what");
         keepAs.setId("keep-pose-as");
         keepAs.setPrefColumnCount(9);
-        keepAs.setPromptText(Words.of("skin.keep.name"));
-        keepAs.setAccessibleText(Words.of("trial.keep"));
+        keepAs.setPromptText(Labels.of("skin.keep.name"));
+        keepAs.setAccessibleText(Labels.of("trial.keep"));
         getChildren()
                 .addAll(
                         poses,
                         new TrialSlider(desk, "trial-at"),
-                        Parts.row(
-                                Parts.button("trial-find", "trial.find", this::find),
-                                Parts.button("trial-joint", "trial.joint", this::sweep),
-                                Parts.button("trial-rest", "trial.rest", () -> desk.hold(null))),
-                        Parts.row(keepAs, Parts.button("keep-pose", "trial.keep", () -> {
+                        Widgets.row(
+                                Widgets.button("trial-find", "trial.find", this::find),
+                                Widgets.button("trial-joint", "trial.joint", this::sweep),
+                                Widgets.button("trial-rest", "trial.rest", () -> desk.hold(null))),
+                        Widgets.row(keepAs, Widgets.button("keep-pose", "trial.keep", () -> {
                             desk.keepPose(keepAs.getText().strip());
                             keepAs.clear();
                         })),
@@ -107,7 +108,7 @@ final class TrialSection extends VBox {
 
     /** Shows strain where it is on, and finds the worst places anew where they are shown. */
     void refresh() {
-        strain.setSelected(desk.seeing().paint().get() == Paint.STRAIN);
+        strain.setSelected(desk.seeing().paint().get() == ShadingMode.STRAIN);
         if (listed != desk.now() && !worst.getItems().isEmpty()) {
             find();
         }
@@ -131,15 +132,15 @@ final class TrialSection extends VBox {
                 place.mesh() < listed.meshes().size()
                         ? listed.meshes().get(place.mesh()).name()
                         : "",
-                (place.turned() == 0 ? "" : "  " + Words.of("trial.turned", place.turned()))
-                        + (place.crossing() == 0 ? "" : "  " + Words.of("trial.crossing", place.crossing())));
+                (place.turned() == 0 ? "" : "  " + Labels.of("trial.turned", place.turned()))
+                        + (place.crossing() == 0 ? "" : "  " + Labels.of("trial.crossing", place.crossing())));
     }
 
     /** Tries all poses, away from the interface thread. */
     private void find() {
         Asset asset = desk.now();
         List<TrialPose> all = List.copyOf(poses.getItems());
-        what.setText(Words.of("trial.trying", all.size()));
+        what.setText(Labels.of("trial.trying", all.size()));
         desk.study(w -> WorstPlaces.of(asset, all, w), found -> {
             if (asset == desk.now()) {
                 showWorst(found);
@@ -155,13 +156,13 @@ final class TrialSection extends VBox {
         worst.setManaged(!found.isEmpty());
         if (!found.isEmpty()) {
             WorstPlaces first = found.getFirst();
-            what.setText(Words.of(
+            what.setText(Labels.of(
                     "trial.said",
                     String.format(Locale.ROOT, "%+.0f", first.worst() * 100),
                     first.pose().name(),
                     found.stream().mapToInt(WorstPlaces::turned).sum()));
         } else {
-            what.setText(Words.of("trial.why"));
+            what.setText(Labels.of("trial.why"));
         }
     }
 
@@ -169,7 +170,7 @@ final class TrialSection extends VBox {
         if (place != null && place.mesh() < desk.now().meshes().size()) {
             desk.hold(place.pose());
             desk.choose(place.mesh(), (java.util.BitSet) place.vertices().clone());
-            desk.seeing().paint().set(Paint.STRAIN);
+            desk.seeing().paint().set(ShadingMode.STRAIN);
         }
     }
 
@@ -177,7 +178,7 @@ final class TrialSection extends VBox {
     private void sweep() {
         int node = desk.jointNode();
         if (node < 0) {
-            what.setText(Words.of("skeleton.choose"));
+            what.setText(Labels.of("skeleton.choose"));
             return;
         }
         var swing = org.cleanmarrow.trial.Swing.of(desk.now().nodes().get(node));

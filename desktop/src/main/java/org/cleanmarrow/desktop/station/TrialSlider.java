@@ -2,7 +2,7 @@ package org.cleanmarrow.desktop.station;
 
 import javafx.scene.control.Slider;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.text.Labels;
 
 /** How far a trial pose is gone into, from its first stop to its last; moves the time of the desk. */
 final class TrialSlider extends Slider {
@@ -12,7 +12,7 @@ final class TrialSlider extends Slider {
         super(0, 1, 1);
         this.desk = desk;
         setId(id);
-        setAccessibleText(Words.of("trial.how.far"));
+        setAccessibleText(Labels.of("trial.how.far"));
         setMaxWidth(Double.MAX_VALUE);
         setBlockIncrement(0.1);
         valueProperty().addListener((o, a, b) -> {

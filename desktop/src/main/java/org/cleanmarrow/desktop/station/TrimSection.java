@@ -6,18 +6,18 @@ import javafx.scene.control.Label;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Skeletons;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.parts.Parts;
-import org.cleanmarrow.desktop.text.Words;
-import org.cleanmarrow.steps.TrimEnds;
-import org.cleanmarrow.steps.TrimIdle;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.Skeletons;
+import org.cleanmarrow.steps.skeleton.TrimEnds;
+import org.cleanmarrow.steps.skeleton.TrimIdle;
 
 /** Joints that move nothing: at the ends of chains, or anywhere, with a table of what goes, what stays, and why. */
 final class TrimSection extends VBox {
     private final Desk desk;
-    private final Label ends = Parts.sentence("");
+    private final Label ends = Widgets.sentence("");
     private final TextField keep = new TextField();
     private final ListView<String> table = new ListView<>();
     private Asset listed;
@@ -27,8 +27,8 @@ final class TrimSection extends VBox {
         super(6);
         this.desk = desk;
         keep.setId("trim-keep");
-        keep.setPromptText(Words.of("trim.keep"));
-        keep.setAccessibleText(Words.of("trim.keep"));
+        keep.setPromptText(Labels.of("trim.keep"));
+        keep.setAccessibleText(Labels.of("trim.keep"));
         keep.textProperty().addListener((o, a, b) -> {
             listed = null;
             refresh();
@@ -62,11 +62,11 @@ final class TrimSection extends VBox {
                         .filter(r -> r.why() != TrimIdle.Why.BEARS)
                         .toList();
         long going = rows.stream().filter(TrimIdle.Row::goes).count();
-        ends.setText(Words.of("trim.what", idle, going));
+        ends.setText(Labels.of("trim.what", idle, going));
         table.getItems()
                 .setAll(rows.stream()
                         .map(r -> listed.nodes().get(r.node()).name() + "  ·  "
-                                + Words.of(
+                                + Labels.of(
                                         r.goes()
                                                 ? "trim.goes"
                                                 : "trim." + r.why().name().toLowerCase(Locale.ROOT),

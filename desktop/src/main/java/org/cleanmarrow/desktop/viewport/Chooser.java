@@ -10,9 +10,9 @@ import javafx.beans.property.SimpleBooleanProperty;
 import javafx.beans.property.SimpleDoubleProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.geometry.Point2D;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.geometry.VertexChoice;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.VertexChoice;
+import org.cleanmarrow.surface.MeshTopology;
 
 /** Turns clicks and drags in the view into vertices: how far a pick reaches, and what a drag draws. */
 public final class Chooser {

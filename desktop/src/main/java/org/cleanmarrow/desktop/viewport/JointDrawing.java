@@ -3,7 +3,7 @@ package org.cleanmarrow.desktop.viewport;
 import java.util.BitSet;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.paint.Color;
-import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.model.Asset;
 import org.joml.Vector3d;
 
 /** Joints as rings, and the bones between them as tapered struts, seen through the surface. */

@@ -1,11 +1,11 @@
 package org.cleanmarrow.desktop.viewport;
 
 import java.util.BitSet;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Skin;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Skin;
 
 /**
  * A colour for every joint of a skin. Joints that share a vertex, or are parent and child, never get the same one

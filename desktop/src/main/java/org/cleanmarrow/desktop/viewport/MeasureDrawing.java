@@ -3,7 +3,7 @@ package org.cleanmarrow.desktop.viewport;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.paint.Color;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Seeing;
+import org.cleanmarrow.desktop.desk.ViewOptions;
 import org.cleanmarrow.geometry.Box;
 import org.joml.Vector3d;
 
@@ -58,7 +58,7 @@ final class MeasureDrawing {
     }
 
     static void tape(GraphicsContext g, Desk desk, Camera camera, Picker picker, double w, double h) {
-        Seeing.Tape tape = desk.seeing().tape().get();
+        ViewOptions.Tape tape = desk.seeing().tape().get();
         if (tape.from() == null || tape.from().mesh() >= desk.now().meshes().size()) {
             return;
         }
@@ -82,7 +82,7 @@ final class MeasureDrawing {
     }
 
     /** Length of a tape held at both ends. */
-    static double metres(Seeing.Tape tape, Picker picker) {
+    static double metres(ViewOptions.Tape tape, Picker picker) {
         return picker.vertexPlace(tape.from().mesh(), tape.from().vertex())
                 .distance(picker.vertexPlace(tape.to().mesh(), tape.to().vertex()));
     }

@@ -20,14 +20,14 @@ import javafx.scene.paint.CycleMethod;
 import javafx.scene.paint.LinearGradient;
 import javafx.scene.paint.Stop;
 import javafx.scene.text.TextAlignment;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Paint;
-import org.cleanmarrow.desktop.desk.Seeing;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.desktop.desk.ViewOptions;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Primitive;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
@@ -62,7 +62,7 @@ final class Overlay {
             String part = hit.place().label(asset);
             int node = desk.jointNode();
             if (node < 0 || hit.place().skin() < 0) {
-                return new Readout(x, y, Ink.shortened(part), Words.of("viewport.vertex", hit.vertex()));
+                return new Readout(x, y, Ink.shortened(part), Labels.of("viewport.vertex", hit.vertex()));
             }
             int joint = asset.skins().get(hit.place().skin()).indexOfNode(node);
             float weight = joint < 0 ? 0 : weight(asset, hit, joint);
@@ -94,12 +94,12 @@ final class Overlay {
         if (!trouble.isEmpty()) {
             g.setFill(Color.web("#3A4047"));
             g.fillRect(0, 0, w, h);
-            text(g, Words.of("viewport.no.gl", trouble), w / 2, h / 2, TEXT, BONE, TextAlignment.CENTER);
+            text(g, Labels.of("viewport.no.gl", trouble), w / 2, h / 2, TEXT, BONE, TextAlignment.CENTER);
         }
         if (picker == null) {
             return;
         }
-        Seeing seeing = desk.seeing();
+        ViewOptions seeing = desk.seeing();
         double split = (seeing.before().get() ? 1 : seeing.divider().get()) * w;
         if (seeing.joints().get()) {
             g.save();
@@ -114,16 +114,16 @@ final class Overlay {
         }
         MeasureDrawing.tape(g, desk, camera, picker, w, h);
         drawDivider(g, desk, split, w, h);
-        if (seeing.paint().get() == Paint.INFLUENCE) {
+        if (seeing.paint().get() == ShadingMode.INFLUENCE) {
             drawLegend(g, w, "viewport.not.moved", "1");
-        } else if (seeing.paint().get() == Paint.PAIR) {
+        } else if (seeing.paint().get() == ShadingMode.PAIR) {
             drawPairLegend(g, desk, w);
-        } else if (seeing.paint().get() == Paint.CHANGED) {
+        } else if (seeing.paint().get() == ShadingMode.CHANGED) {
             drawLegend(g, w, "viewport.unchanged", "1");
-        } else if (seeing.paint().get() == Paint.PRICE) {
+        } else if (seeing.paint().get() == ShadingMode.PRICE) {
             double most = desk.price().get() == null ? 0 : desk.price().get().most();
             drawLegend(g, w, "viewport.not.moved", desk.preferences().say(most));
-        } else if (seeing.paint().get() == Paint.STRAIN) {
+        } else if (seeing.paint().get() == ShadingMode.STRAIN) {
             drawStrainLegend(g, w);
         }
         drawAxes(g, desk, camera, h);
@@ -163,14 +163,14 @@ final class Overlay {
             g.strokeLine(split - 2, h / 2 - 6, split - 2, h / 2 + 6);
             g.strokeLine(split + 2, h / 2 - 6, split + 2, h / 2 + 6);
             if (split > 70) {
-                text(g, Words.of("viewport.received"), 12, 18, TEXT, FAINT, TextAlignment.LEFT);
+                text(g, Labels.of("viewport.received"), 12, 18, TEXT, FAINT, TextAlignment.LEFT);
             }
         }
         if (desk.seeing().before().get()) {
             return;
         }
         boolean past = desk.looking() < desk.history().done().size();
-        String now = past ? Words.of("viewport.step", desk.looking()) : Words.of("viewport.now");
+        String now = past ? Labels.of("viewport.step", desk.looking()) : Labels.of("viewport.now");
         if (w - split > 60) {
             text(g, now, split + 12, 18, TEXT, BONE, TextAlignment.LEFT);
         }
@@ -187,14 +187,14 @@ final class Overlay {
         text(g, most, x + 152, 33, SMALL, BONE, TextAlignment.RIGHT);
         g.setFill(Color.web("#8B8F94"));
         g.fillRect(x, 43, 8, 8);
-        text(g, Words.of(zero), x + 14, 47, SMALL, BONE, TextAlignment.LEFT);
+        text(g, Labels.of(zero), x + 14, 47, SMALL, BONE, TextAlignment.LEFT);
     }
 
     private static void drawPairLegend(GraphicsContext g, Desk desk, double w) {
         String[] names = {desk.joint().get(), desk.compared().get()};
         int[] colours = {JointTints.FIRST, JointTints.SECOND};
         for (int i = 0; i < 2; i++) {
-            String name = names[i].isEmpty() ? Words.of("viewport.no.joint") : Ink.shortened(names[i]);
+            String name = names[i].isEmpty() ? Labels.of("viewport.no.joint") : Ink.shortened(names[i]);
             double x = w - 26 - width(name, SMALL);
             g.setFill(Color.web(String.format(Locale.ROOT, "#%06X", colours[i])));
             g.fillRect(x - 14, 14 + i * 18, 8, 8);
@@ -209,8 +209,8 @@ final class Overlay {
         text(g, "-50 %", x, 33, SMALL, BONE, TextAlignment.LEFT);
         text(g, "0", x + 76, 33, SMALL, BONE, TextAlignment.CENTER);
         text(g, "+50 %", x + 152, 33, SMALL, BONE, TextAlignment.RIGHT);
-        text(g, Words.of("viewport.pressed"), x, 47, SMALL, BONE, TextAlignment.LEFT);
-        text(g, Words.of("viewport.stretched"), x + 152, 47, SMALL, BONE, TextAlignment.RIGHT);
+        text(g, Labels.of("viewport.pressed"), x, 47, SMALL, BONE, TextAlignment.LEFT);
+        text(g, Labels.of("viewport.stretched"), x + 152, 47, SMALL, BONE, TextAlignment.RIGHT);
     }
 
     /** The target's axes as they lie in this view. */

@@ -1,11 +1,11 @@
 package org.cleanmarrow.desktop.viewport;
 
 import java.util.BitSet;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.geometry.Box;
-import org.cleanmarrow.probe.PriceMap;
+import org.cleanmarrow.measure.DisplacementMap;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
 
 /**
  * What is to be drawn: an immutable order to the renderer.
@@ -17,9 +17,9 @@ import org.cleanmarrow.probe.PriceMap;
  * @param clip      what plays; null: at rest
  * @param before    the same on {@code received}
  * @param paint     how surfaces are painted
- * @param joint     node whose influence is shown in {@link Paint#INFLUENCE}; -1: none
- * @param other     node that is compared with it in {@link Paint#PAIR}; -1: none
- * @param price     what {@link Paint#PRICE} shows; null: nothing
+ * @param joint     node whose influence is shown in {@link ShadingMode#INFLUENCE}; -1: none
+ * @param other     node that is compared with it in {@link ShadingMode#PAIR}; -1: none
+ * @param price     what {@link ShadingMode#PRICE} shows; null: nothing
  * @param mesh      mesh that {@code chosen} belongs to, or -1
  * @param chosen    vertices shown as chosen
  * @param look      what else is drawn
@@ -36,10 +36,10 @@ public record Picture(
         Clip clip,
         Clip before,
         double seconds,
-        Paint paint,
+        ShadingMode paint,
         int joint,
         int other,
-        PriceMap price,
+        DisplacementMap price,
         int mesh,
         BitSet chosen,
         Look look,

@@ -13,25 +13,25 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Image;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
-import org.cleanmarrow.desktop.desk.Paint;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.geometry.WeldedSurface;
+import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.measure.DisplacementMap;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Image;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.Deformer;
+import org.cleanmarrow.pose.DeltaMush;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.pose.Strain;
-import org.cleanmarrow.probe.PriceMap;
-import org.cleanmarrow.trial.Relaxing;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.weights.WeightChange;
 import org.joml.Matrix4d;
 import org.joml.Matrix4f;
@@ -65,11 +65,11 @@ public final class Renderer {
     private final Map<Image, Integer> textures = new LinkedHashMap<>(16, 0.75f, true);
     private final Map<Integer, Target> targets = new HashMap<>();
     private final Map<List<Object>, Posed> posers = new LinkedHashMap<>(4, 0.75f, true);
-    private final Map<List<Object>, Relaxing> relaxers = new LinkedHashMap<>(8, 0.75f, true);
+    private final Map<List<Object>, DeltaMush> relaxers = new LinkedHashMap<>(8, 0.75f, true);
     private FloatBuffer upload = BufferUtils.createFloatBuffer(1 << 16);
 
-    /** The names of {@link Paint} as the shaders know them. */
-    private static final String PAINTS = java.util.Arrays.stream(Paint.values())
+    /** The names of {@link ShadingMode} as the shaders know them. */
+    private static final String PAINTS = java.util.Arrays.stream(ShadingMode.values())
             .map(p -> "#define " + p + " " + p.ordinal() + "\n")
             .collect(java.util.stream.Collectors.joining());
 
@@ -225,7 +225,7 @@ public final class Renderer {
 
     /** What stands beside the asset for its size to be seen. */
     private void drawBeside(Picture picture) {
-        useSurfaceProgram(picture, Paint.COLOURS, 1);
+        useSurfaceProgram(picture, ShadingMode.COLOURS, 1);
         glUniform4f(glGetUniformLocation(surfaceProgram, "base"), 0.62f, 0.58f, 0.50f, 1);
         glUniform1i(glGetUniformLocation(surfaceProgram, "textured"), 0);
         Matrix4d at = new Matrix4d();
@@ -243,7 +243,7 @@ public final class Renderer {
         }
     }
 
-    private void useSurfaceProgram(Picture picture, Paint paint, float fade) {
+    private void useSurfaceProgram(Picture picture, ShadingMode paint, float fade) {
         surfaceProgram = picture.look().wire() ? wireProgram : plainProgram;
         glUseProgram(surfaceProgram);
         matrix(surfaceProgram, "clip", clip(picture));
@@ -308,21 +308,21 @@ public final class Renderer {
             drawn.add(surface(place, p, now));
         }
         sendPose(picture, posed, place, pose, world, drawn);
-        if (picture.paint() == Paint.STRAIN) {
+        if (picture.paint() == ShadingMode.STRAIN) {
             sendStrain(picture, posed, place, pose, world, drawn);
         }
         for (int i = 0; i < drawn.size(); i++) {
             Primitive p = mesh.primitives().get(i);
             Surface surface = drawn.get(i);
-            if (picture.paint() == Paint.INFLUENCE) {
+            if (picture.paint() == ShadingMode.INFLUENCE) {
                 sendHeat(asset, place, p, now ? picture.joint() : jointIn(picture, asset), surface);
-            } else if (picture.paint() == Paint.JOINTS) {
+            } else if (picture.paint() == ShadingMode.JOINTS) {
                 sendTint(asset, place, p, surface);
-            } else if (picture.paint() == Paint.PAIR) {
+            } else if (picture.paint() == ShadingMode.PAIR) {
                 sendPair(picture, asset, place, p, now, surface);
-            } else if (picture.paint() == Paint.PRICE) {
+            } else if (picture.paint() == ShadingMode.PRICE) {
                 sendPrice(picture, place, mesh, i, surface);
-            } else if (picture.paint() == Paint.CHANGED) {
+            } else if (picture.paint() == ShadingMode.CHANGED) {
                 sendChanged(picture, mesh, i, surface);
             }
             material(asset, p);
@@ -375,11 +375,11 @@ public final class Renderer {
         }
         Mesh mesh = posed.deformer.asset().meshes().get(place.mesh());
         WeldedSurface welded = MeshTopology.of(mesh).welded(mesh);
-        Relaxing relaxing = relaxers.computeIfAbsent(List.of(new Same(posed.deformer), place.node()), k -> {
+        DeltaMush relaxing = relaxers.computeIfAbsent(List.of(new Same(posed.deformer), place.node()), k -> {
             Pose still = posed.rig.rest();
             float[] rest = new float[positions.length];
             posed.deformer.deform(place, still, still.world(), posed.view, rest, null, true);
-            return new Relaxing(welded, welded.byPlace(rest));
+            return new DeltaMush(welded, welded.byPlace(rest));
         });
         return welded.byVertex(relaxing.relaxed(welded.byPlace(positions)));
     }
@@ -392,7 +392,7 @@ public final class Renderer {
                 new Same(picture.clip() == null ? posed : picture.clip()),
                 picture.seconds(),
                 picture.look().relaxed(),
-                Paint.STRAIN);
+                ShadingMode.STRAIN);
         if (drawn.stream().allMatch(s -> wanted.equals(s.heatFor))) {
             return;
         }
@@ -415,12 +415,12 @@ public final class Renderer {
 
     /** What the step costs in place of heat, against the largest; nothing where the price is of another state. */
     private void sendPrice(Picture picture, MeshPlace place, Mesh mesh, int primitive, Surface surface) {
-        PriceMap price = picture.price();
+        DisplacementMap price = picture.price();
         float[] metres = price == null || price.of() != picture.now()
                 ? null
                 : price.metres().get(place.mesh());
         Primitive p = mesh.primitives().get(primitive);
-        List<Object> wanted = List.of(new Same(metres == null ? p : metres), Paint.PRICE);
+        List<Object> wanted = List.of(new Same(metres == null ? p : metres), ShadingMode.PRICE);
         if (wanted.equals(surface.heatFor)) {
             return;
         }
@@ -441,7 +441,7 @@ public final class Renderer {
                         || picture.received().meshes().get(before).primitives().size() <= primitive
                 ? p
                 : picture.received().meshes().get(before).primitives().get(primitive);
-        List<Object> wanted = List.of(new Same(was), new Same(p), Paint.CHANGED);
+        List<Object> wanted = List.of(new Same(was), new Same(p), ShadingMode.CHANGED);
         if (!wanted.equals(surface.heatFor)) {
             fill(surface.heat(), WeightChange.of(picture.received(), was, picture.now(), p), 0, p.vertexCount());
             surface.heatFor = wanted;
@@ -469,7 +469,8 @@ public final class Renderer {
     private void sendPair(Picture picture, Asset asset, MeshPlace place, Primitive p, boolean now, Surface surface) {
         int one = place.skin() < 0 ? -1 : number(picture, asset, place, picture.joint(), now);
         int two = place.skin() < 0 ? -1 : number(picture, asset, place, picture.other(), now);
-        List<Object> wanted = List.of(new Same(p.influences() == null ? p : p.influences()), one, two, Paint.PAIR);
+        List<Object> wanted =
+                List.of(new Same(p.influences() == null ? p : p.influences()), one, two, ShadingMode.PAIR);
         if (!wanted.equals(surface.tintFor)) {
             float[] tints = JointTints.pair(p, one, two);
             fill(surface.tint(), tints, 0, tints.length);

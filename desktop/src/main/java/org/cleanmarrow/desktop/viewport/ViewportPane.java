@@ -19,12 +19,12 @@ import javafx.scene.input.MouseEvent;
 import javafx.scene.input.ScrollEvent;
 import javafx.scene.layout.Pane;
 import javafx.util.Duration;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.check.Finding;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Seeing;
-import org.cleanmarrow.desktop.text.Words;
+import org.cleanmarrow.desktop.desk.ViewOptions;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.model.Asset;
 import org.joml.Vector3d;
 
 /**
@@ -74,7 +74,7 @@ public final class ViewportPane extends Pane {
         this.desk = desk;
         getStyleClass().add("viewport");
         setAccessibleRole(AccessibleRole.IMAGE_VIEW);
-        setAccessibleText(Words.of("viewport.name"));
+        setAccessibleText(Labels.of("viewport.name"));
         setFocusTraversable(true);
         setMinSize(120, 120);
         getChildren().addAll(image, canvas);
@@ -178,7 +178,7 @@ public final class ViewportPane extends Pane {
         }
         if (framed != desk.received()) {
             framed = desk.received();
-            desk.seeing().tape().set(Seeing.Tape.NONE);
+            desk.seeing().tape().set(ViewOptions.Tape.NONE);
             frameAll();
         }
         moved();
@@ -302,7 +302,7 @@ public final class ViewportPane extends Pane {
         }
         boolean open = desk.isOpen();
         Desk.Chosen chosen = desk.chosen().get();
-        Seeing seeing = desk.seeing();
+        ViewOptions seeing = desk.seeing();
         renderer.order(new Picture(
                 w,
                 h,
@@ -410,7 +410,7 @@ public final class ViewportPane extends Pane {
             moved();
         });
         if (!weightBrush.isDrawing()) {
-            desk.message().set(Words.of("brush.cannot"));
+            desk.message().set(Labels.of("brush.cannot"));
         }
     }
 
@@ -524,15 +524,15 @@ public final class ViewportPane extends Pane {
         if (hit == null) {
             return;
         }
-        Seeing.Spot spot = new Seeing.Spot(hit.place().mesh(), hit.vertex());
-        Seeing.Tape tape = desk.seeing().tape().get();
+        ViewOptions.Spot spot = new ViewOptions.Spot(hit.place().mesh(), hit.vertex());
+        ViewOptions.Tape tape = desk.seeing().tape().get();
         boolean second = tape.from() != null && tape.to() == null;
-        desk.seeing().tape().set(second ? new Seeing.Tape(tape.from(), spot) : new Seeing.Tape(spot, null));
+        desk.seeing().tape().set(second ? new ViewOptions.Tape(tape.from(), spot) : new ViewOptions.Tape(spot, null));
     }
 
     /** Length of the tape as it is drawn; 0 while it is not held at both ends. */
     public double tapeMetres() {
-        Seeing.Tape tape = desk.seeing().tape().get();
+        ViewOptions.Tape tape = desk.seeing().tape().get();
         return tape.from() == null || tape.to() == null ? 0 : MeasureDrawing.metres(tape, picker);
     }
 

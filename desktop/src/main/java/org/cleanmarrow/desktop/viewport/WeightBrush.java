@@ -8,17 +8,17 @@ import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.SimpleBooleanProperty;
 import javafx.beans.property.SimpleDoubleProperty;
 import javafx.beans.property.SimpleObjectProperty;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Skin;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.geometry.MeshTopology;
-import org.cleanmarrow.geometry.WeldedSurface;
-import org.cleanmarrow.step.VertexAmounts;
-import org.cleanmarrow.steps.PaintWeights;
-import org.cleanmarrow.weights.PlaceWeights;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.steps.skin.PaintWeights;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.weights.Stroke;
+import org.cleanmarrow.weights.WeldedWeights;
+import org.cleanmarrow.work.VertexAmounts;
 
 /** A brush that changes weights: what it does, and the stroke that is being drawn. A stroke becomes one step. */
 public final class WeightBrush {
@@ -134,7 +134,7 @@ public final class WeightBrush {
         }
         Mesh painted = asset.meshes().get(at);
         surface = MeshTopology.of(painted).welded(painted);
-        places = mode.get() == Stroke.Mode.SMOOTH ? PlaceWeights.of(painted, surface) : null;
+        places = mode.get() == Stroke.Mode.SMOOTH ? WeldedWeights.of(painted, surface) : null;
         amounts = new float[painted.vertexCount()];
         touched.clear();
         mesh = at;

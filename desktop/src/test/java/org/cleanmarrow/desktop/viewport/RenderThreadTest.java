@@ -7,10 +7,10 @@ import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.TimeUnit;
 import javafx.scene.image.WritableImage;
-import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.demo.pilot.FerryPilot;
-import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.model.Asset;
 import org.testfx.api.FxToolkit;
 import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
@@ -35,7 +35,7 @@ public class RenderThreadTest {
                 null,
                 null,
                 0,
-                Paint.INFLUENCE,
+                ShadingMode.INFLUENCE,
                 joint,
                 -1,
                 null,

@@ -6,24 +6,24 @@ import static org.assertj.core.api.Assertions.within;
 import java.nio.ByteBuffer;
 import java.util.BitSet;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.desktop.desk.Paint;
+import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.geometry.Box;
-import org.cleanmarrow.step.VertexSet;
-import org.cleanmarrow.steps.SetWeight;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.work.VertexSet;
 import org.lwjgl.BufferUtils;
 import org.testng.annotations.AfterClass;
 import org.testng.annotations.BeforeClass;
@@ -76,12 +76,13 @@ public class RendererTest {
                 Node.group("a", Local.IDENTITY),
                 Node.group("b", Local.IDENTITY),
                 Node.group("wall", Local.IDENTITY).withMesh(0, 0));
-        Skin skin = new Skin("s", new int[] {0, 1}, null, -1, Carried.NONE);
+        Skin skin = new Skin("s", new int[] {0, 1}, null, -1, Passthrough.NONE);
         return Asset.of("wall", Conventions.GLTF, nodes, List.of(Mesh.of("wall", wall)), List.of(skin), List.of())
-                .withMaterials(List.of(new Material("m", new float[] {0.2f, 0.5f, 0.1f, 1}, -1, false, Carried.NONE)));
+                .withMaterials(
+                        List.of(new Material("m", new float[] {0.2f, 0.5f, 0.1f, 1}, -1, false, Passthrough.NONE)));
     }
 
-    private int[] draw(Asset received, Asset now, double divider, Paint paint, BitSet chosen, Picture.Look look) {
+    private int[] draw(Asset received, Asset now, double divider, ShadingMode paint, BitSet chosen, Picture.Look look) {
         return draw(received, now, divider, null, 0, paint, chosen, look);
     }
 
@@ -91,7 +92,7 @@ public class RendererTest {
             double divider,
             Clip clip,
             double seconds,
-            Paint paint,
+            ShadingMode paint,
             BitSet chosen,
             Picture.Look look) {
         Camera camera = new Camera(new org.joml.Vector3d(0, 1, 0), 0, 0, 6, false);
@@ -131,11 +132,11 @@ public class RendererTest {
 
     private static final Picture.Look DUAL = new Picture.Look(false, false, false, false, false, true, false);
 
-    private int[] posed(Asset now, Clip clip, double seconds, Paint paint, Picture.Look look) {
+    private int[] posed(Asset now, Clip clip, double seconds, ShadingMode paint, Picture.Look look) {
         return draw(now, now, 0, clip, seconds, paint, new BitSet(), look);
     }
 
-    private int[] draw(Asset now, Paint paint) {
+    private int[] draw(Asset now, ShadingMode paint) {
         return draw(now, now, 0, paint, new BitSet(), Picture.Look.PLAIN);
     }
 
@@ -164,7 +165,7 @@ public class RendererTest {
     /** Tideline as the design gives it: bare grey at exactly zero, then 2B2F6B, 4FA98B at half, FFF3DC at one. */
     @Test
     public void theHeatMapShowsTidelinesColours() {
-        int[] pixels = draw(wall(false), Paint.INFLUENCE);
+        int[] pixels = draw(wall(false), ShadingMode.INFLUENCE);
         int[] wanted = {0x8B8F94, 0x2B2F6B, 0x4FA98B, 0xFFF3DC};
         for (int q = 0; q < 4; q++) {
             assertThat(hueDistance(quarter(pixels, q), wanted[q]))
@@ -189,30 +190,37 @@ public class RendererTest {
         Sampler sampler =
                 new Sampler(Sampler.Interpolation.LINEAR, new float[] {0, 1}, values, start.length, Storage.FLOAT);
         return new Clip(
-                "moving", List.of(new Channel(0, path, sampler, "", Carried.NONE)), 24, false, true, Carried.NONE);
+                "moving",
+                List.of(new Channel(0, path, sampler, "", Passthrough.NONE)),
+                24,
+                false,
+                true,
+                Passthrough.NONE);
     }
 
     /** Strain as the design gives it: 1F7A72 pressed, E9E2D4 as at rest, A3342C stretched. */
     @Test
     public void strainIsShownWhereThePoseStretchesAndPresses() {
         Asset wall = wall(false);
-        int[] rest = draw(wall, Paint.STRAIN);
+        int[] rest = draw(wall, ShadingMode.STRAIN);
         for (int q = 0; q < 4; q++) {
             assertThat(hueDistance(quarter(rest, q), 0xE9E2D4)).isLessThan(0.1);
         }
-        int[] larger = posed(wall, moving(Channel.Path.SCALE, 1.6f, 1.6f, 1.6f), 1, Paint.STRAIN, Picture.Look.PLAIN);
+        int[] larger =
+                posed(wall, moving(Channel.Path.SCALE, 1.6f, 1.6f, 1.6f), 1, ShadingMode.STRAIN, Picture.Look.PLAIN);
         assertThat(hueDistance(quarter(larger, 3), 0xA3342C)).isLessThan(0.2);
         assertThat(hueDistance(quarter(larger, 0), 0xE9E2D4))
                 .as("moved by the other")
                 .isLessThan(0.1);
-        int[] smaller = posed(wall, moving(Channel.Path.SCALE, 0.6f, 0.6f, 0.6f), 1, Paint.STRAIN, Picture.Look.PLAIN);
+        int[] smaller =
+                posed(wall, moving(Channel.Path.SCALE, 0.6f, 0.6f, 0.6f), 1, ShadingMode.STRAIN, Picture.Look.PLAIN);
         assertThat(hueDistance(quarter(smaller, 3), 0x1F7A72)).isLessThan(0.2);
     }
 
     /** The wall's two joints share it: what the first leaves is the second's. */
     @Test
     public void twoJointsAreToldApart() {
-        int[] pixels = draw(wall(false), Paint.PAIR);
+        int[] pixels = draw(wall(false), ShadingMode.PAIR);
         assertThat(hueDistance(quarter(pixels, 3), JointTints.FIRST)).isLessThan(0.15);
         assertThat(hueDistance(quarter(pixels, 0), JointTints.SECOND)).isLessThan(0.15);
         double half = hueDistance(quarter(pixels, 2), JointTints.FIRST);
@@ -222,13 +230,13 @@ public class RendererTest {
     @Test
     public void changedWeightsShowAgainstThoseReceived() throws Exception {
         Asset wall = wall(false);
-        int[] same = draw(wall, Paint.CHANGED);
+        int[] same = draw(wall, ShadingMode.CHANGED);
         BitSet first = new BitSet();
         first.set(0, 4);
         Asset now = new SetWeight("wall", "a", VertexSet.numbers(first), 1)
-                .apply(wall, org.cleanmarrow.step.Work.QUIET)
+                .apply(wall, org.cleanmarrow.work.Work.QUIET)
                 .asset();
-        int[] changed = draw(wall, now, 0, Paint.CHANGED, new BitSet(), Picture.Look.PLAIN);
+        int[] changed = draw(wall, now, 0, ShadingMode.CHANGED, new BitSet(), Picture.Look.PLAIN);
         for (int q = 0; q < 4; q++) {
             assertThat(hueDistance(quarter(same, q), 0x8B8F94)).isLessThan(0.12);
             assertThat(hueDistance(quarter(changed, q), q == 0 ? 0xFFF3DC : 0x8B8F94))
@@ -248,17 +256,17 @@ public class RendererTest {
         Clip turn = moving(Channel.Path.ROTATION, 0, (float) Math.sin(half), 0, (float) Math.cos(half));
         // Rows through the middle of the lower quarters, of which the left one is shared half and half.
         int y = H / 2 + 24;
-        int whole = covered(posed(wall, turn, 0, Paint.CLAY, DUAL), y);
+        int whole = covered(posed(wall, turn, 0, ShadingMode.CLAY, DUAL), y);
         assertThat(whole).isBetween(40, W / 2);
-        double linear = covered(posed(wall, turn, 1, Paint.CLAY, Picture.Look.PLAIN), y) / (double) whole;
-        double dual = covered(posed(wall, turn, 1, Paint.CLAY, DUAL), y) / (double) whole;
+        double linear = covered(posed(wall, turn, 1, ShadingMode.CLAY, Picture.Look.PLAIN), y) / (double) whole;
+        double dual = covered(posed(wall, turn, 1, ShadingMode.CLAY, DUAL), y) / (double) whole;
         double cos = Math.cos(half);
         double sin = Math.sin(half);
         // The eye is six away: what comes nearer looks larger.
         assertThat(linear).isCloseTo(cos * cos / (1 - cos * sin / 6), within(0.04));
         assertThat(dual).isCloseTo(cos / (1 - sin / 6), within(0.04));
-        int[] still = posed(wall, turn, 0, Paint.CLAY, DUAL);
-        int[] stillLinear = posed(wall, turn, 0, Paint.CLAY, Picture.Look.PLAIN);
+        int[] still = posed(wall, turn, 0, ShadingMode.CLAY, DUAL);
+        int[] stillLinear = posed(wall, turn, 0, ShadingMode.CLAY, Picture.Look.PLAIN);
         assertThat(different(still, stillLinear, 0, W))
                 .as("at rest both are the same")
                 .isLessThan(20);
@@ -266,7 +274,8 @@ public class RendererTest {
 
     /** Pixels of a row, left of the middle, that are not the empty picture's. */
     private int covered(int[] pixels, int y) {
-        int[] empty = draw(Asset.of("e", Conventions.GLTF, List.of(), List.of(), List.of(), List.of()), Paint.CLAY);
+        int[] empty =
+                draw(Asset.of("e", Conventions.GLTF, List.of(), List.of(), List.of(), List.of()), ShadingMode.CLAY);
         int count = 0;
         for (int x = 0; x < W / 2; x++) {
             count += hueDistance(pixels[y * W + x], empty[y * W + x]) > 0.02
@@ -284,34 +293,35 @@ public class RendererTest {
         Picture.Look smooth = new Picture.Look(false, false, false, false, false, false, true);
         double half = Math.toRadians(50);
         Clip turn = moving(Channel.Path.ROTATION, 0, (float) Math.sin(half), 0, (float) Math.cos(half));
-        int[] plain = posed(wall, turn, 0, Paint.CLAY, Picture.Look.PLAIN);
-        assertThat(different(plain, posed(wall, turn, 0, Paint.CLAY, smooth), 0, W))
+        int[] plain = posed(wall, turn, 0, ShadingMode.CLAY, Picture.Look.PLAIN);
+        assertThat(different(plain, posed(wall, turn, 0, ShadingMode.CLAY, smooth), 0, W))
                 .isLessThan(20);
         int y = H / 2 + 24;
-        assertThat(covered(posed(wall, turn, 1, Paint.CLAY, smooth), y))
-                .isGreaterThan(covered(posed(wall, turn, 1, Paint.CLAY, Picture.Look.PLAIN), y) + 3);
+        assertThat(covered(posed(wall, turn, 1, ShadingMode.CLAY, smooth), y))
+                .isGreaterThan(covered(posed(wall, turn, 1, ShadingMode.CLAY, Picture.Look.PLAIN), y) + 3);
     }
 
     @Test
     public void ownColoursClayAndNormals() {
         Asset wall = wall(false);
         // Material colours are linear: 0.2, 0.5, 0.1 come out as their roots, near enough to sRGB.
-        int flat = quarter(draw(wall, Paint.FLAT), 0);
+        int flat = quarter(draw(wall, ShadingMode.FLAT), 0);
         assertThat(flat >> 16 & 255).isBetween(109, 119);
         assertThat(flat >> 8 & 255).isBetween(175, 186);
         assertThat(flat & 255).isBetween(76, 86);
-        assertThat(hueDistance(quarter(draw(wall, Paint.CLAY), 0), 0x8B8F94)).isLessThan(0.1);
-        int normal = quarter(draw(wall, Paint.NORMALS), 0);
+        assertThat(hueDistance(quarter(draw(wall, ShadingMode.CLAY), 0), 0x8B8F94))
+                .isLessThan(0.1);
+        int normal = quarter(draw(wall, ShadingMode.NORMALS), 0);
         assertThat(normal & 255).as("a normal towards the eye is blue").isGreaterThan(240);
         assertThat(normal >> 16 & 255).isBetween(120, 136);
     }
 
     @Test
     public void backFacesAreToldApart() {
-        int front = brightness(draw(wall(false), Paint.CLAY));
-        int[] back = draw(wall(true), Paint.CLAY);
+        int front = brightness(draw(wall(false), ShadingMode.CLAY));
+        int[] back = draw(wall(true), ShadingMode.CLAY);
         assertThat(brightness(back)).isLessThan(front * 3 / 4);
-        assertThat(distinct(back)).as("and hatched").isGreaterThan(distinct(draw(wall(false), Paint.CLAY)));
+        assertThat(distinct(back)).as("and hatched").isGreaterThan(distinct(draw(wall(false), ShadingMode.CLAY)));
     }
 
     private static int brightness(int[] pixels) {
@@ -336,53 +346,53 @@ public class RendererTest {
     public void theDividerShowsWhatWasReceivedOnItsLeft() {
         Asset received = wall(false);
         Asset now = received.withMaterials(
-                List.of(new Material("m", new float[] {0.8f, 0.1f, 0.1f, 1}, -1, false, Carried.NONE)));
-        int[] split = draw(received, now, 0.5, Paint.FLAT, new BitSet(), Picture.Look.PLAIN);
-        assertThat(split[H / 2 * W + W / 2 - 20]).isEqualTo(quarter(draw(received, Paint.FLAT), 0));
-        assertThat(split[H / 2 * W + W / 2 + 20]).isEqualTo(quarter(draw(now, Paint.FLAT), 0));
+                List.of(new Material("m", new float[] {0.8f, 0.1f, 0.1f, 1}, -1, false, Passthrough.NONE)));
+        int[] split = draw(received, now, 0.5, ShadingMode.FLAT, new BitSet(), Picture.Look.PLAIN);
+        assertThat(split[H / 2 * W + W / 2 - 20]).isEqualTo(quarter(draw(received, ShadingMode.FLAT), 0));
+        assertThat(split[H / 2 * W + W / 2 + 20]).isEqualTo(quarter(draw(now, ShadingMode.FLAT), 0));
     }
 
     @Test
     public void wirePointsChoiceGhostFigureAndCubeChangeThePictureWhereTheyShould() {
         Asset wall = wall(false);
         Asset other = wall(true);
-        int[] plain = draw(wall, Paint.CLAY);
+        int[] plain = draw(wall, ShadingMode.CLAY);
         int[] wire = draw(
                 wall,
                 wall,
                 0,
-                Paint.CLAY,
+                ShadingMode.CLAY,
                 new BitSet(),
                 new Picture.Look(true, false, false, false, false, false, false));
         int[] points = draw(
                 wall,
                 wall,
                 0,
-                Paint.CLAY,
+                ShadingMode.CLAY,
                 new BitSet(),
                 new Picture.Look(false, true, false, false, false, false, false));
         BitSet one = new BitSet();
         one.set(3);
-        int[] chosen = draw(wall, wall, 0, Paint.CLAY, one, Picture.Look.PLAIN);
+        int[] chosen = draw(wall, wall, 0, ShadingMode.CLAY, one, Picture.Look.PLAIN);
         int[] ghost = draw(
                 other,
                 wall,
                 0,
-                Paint.CLAY,
+                ShadingMode.CLAY,
                 new BitSet(),
                 new Picture.Look(false, false, true, false, false, false, false));
         int[] figure = draw(
                 wall,
                 wall,
                 0,
-                Paint.CLAY,
+                ShadingMode.CLAY,
                 new BitSet(),
                 new Picture.Look(false, false, false, true, false, false, false));
         int[] cube = draw(
                 wall,
                 wall,
                 0,
-                Paint.CLAY,
+                ShadingMode.CLAY,
                 new BitSet(),
                 new Picture.Look(false, false, false, false, true, false, false));
         assertThat(different(plain, wire, 0, W)).isBetween(100, 6000);

@@ -6,10 +6,10 @@ import static org.assertj.core.api.Assertions.within;
 import java.util.BitSet;
 import java.util.List;
 import java.util.TreeMap;
-import org.cleanmarrow.asset.Asset;
 import org.cleanmarrow.demo.ferry.VestedPilot;
-import org.cleanmarrow.geometry.MeshTopology;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.surface.MeshTopology;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
 

@@ -5,21 +5,21 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.text.TextScanner;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
@@ -100,7 +100,7 @@ public final class BvhReader {
                     Local.at(joint.offset.x, joint.offset.y, joint.offset.z),
                     joint.children.stream().mapToInt(Integer::intValue).toArray()));
         }
-        Skin skin = new Skin(name, all, Skin.pack(binds), 0, Carried.NONE);
+        Skin skin = new Skin(name, all, Skin.pack(binds), 0, Passthrough.NONE);
         List<Clip> clips = clip.channels().isEmpty() ? List.of() : List.of(clip);
         Asset asset = Asset.of(name, AS_IS_USUAL, nodes, List.of(), List.of(skin), clips);
         return asset.withNotes(List.of("BVH states no unit: lengths are taken as centimetres, with Y up."));
@@ -316,11 +316,11 @@ public final class BvhReader {
                 channels.add(channel(j, Channel.Path.ROTATION, times, rotations[j], 4));
             }
         }
-        return new Clip(name, channels, rate, false, true, Carried.NONE);
+        return new Clip(name, channels, rate, false, true, Passthrough.NONE);
     }
 
     private static Channel channel(int node, Channel.Path path, float[] times, float[] values, int width) {
         Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, times, values, width, Storage.FLOAT);
-        return new Channel(node, path, sampler, "", Carried.NONE);
+        return new Channel(node, path, sampler, "", Passthrough.NONE);
     }
 }

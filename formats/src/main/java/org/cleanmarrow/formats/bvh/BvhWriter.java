@@ -3,22 +3,22 @@ package org.cleanmarrow.formats.bvh;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.text.TextOut;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
-import org.cleanmarrow.steps.Convert;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
@@ -118,7 +118,7 @@ public final class BvhWriter {
             pieces.add(writer.piece(taken ? name + "_" + pieces.size() : name, clip));
         }
         if (pieces.isEmpty()) {
-            pieces.add(writer.piece(base, new Clip("rest", List.of(), 30, false, true, Carried.NONE)));
+            pieces.add(writer.piece(base, new Clip("rest", List.of(), 30, false, true, Passthrough.NONE)));
         }
         List<String> notes = new ArrayList<>();
         if (!asset.meshes().isEmpty()) {
@@ -319,8 +319,8 @@ public final class BvhWriter {
                 channels.add(channel(j, Channel.Path.ROTATION, motion.times, motion.turns[j], 4));
             }
         }
-        Skin skin = new Skin(name, all, Skin.pack(binds), 0, Carried.NONE);
-        Clip clip = new Clip(name, channels, rate, false, true, Carried.NONE);
+        Skin skin = new Skin(name, all, Skin.pack(binds), 0, Passthrough.NONE);
+        Clip clip = new Clip(name, channels, rate, false, true, Passthrough.NONE);
         return Asset.of(name, asset.conventions(), nodes, List.of(), List.of(skin), List.of(clip));
     }
 
@@ -330,6 +330,6 @@ public final class BvhWriter {
             out[i] = (float) values[i];
         }
         Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, times, out, width, Storage.FLOAT);
-        return new Channel(node, path, sampler, "", Carried.NONE);
+        return new Channel(node, path, sampler, "", Passthrough.NONE);
     }
 }

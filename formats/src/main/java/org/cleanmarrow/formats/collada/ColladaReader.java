@@ -13,28 +13,28 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.MorphTarget;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Scene;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.text.TextScanner;
 import org.cleanmarrow.formats.xml.XmlNode;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.MorphTarget;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Scene;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -68,7 +68,7 @@ public final class ColladaReader {
     private final List<Mesh> meshes = new ArrayList<>();
     private final Map<List<Object>, Integer> meshOf = new HashMap<>();
     private final Map<XmlNode, DaeGeometry> geometries = new HashMap<>();
-    private final List<Carried> cameras = new ArrayList<>();
+    private final List<Passthrough> cameras = new ArrayList<>();
     private final Map<String, Integer> cameraOf = new HashMap<>();
     private final ArrayNode lights = JsonMapper.shared().createArrayNode();
     private final Map<String, Integer> lightOf = new HashMap<>();
@@ -140,7 +140,7 @@ public final class ColladaReader {
         Asset out = Asset.of(name, conventions(), nodes, meshes, skins, clips)
                 .withPictures(materials.materials, materials.textures, materials.images)
                 .withCameras(cameras)
-                .withScenes(List.of(new Scene("", roots, Carried.NONE)))
+                .withScenes(List.of(new Scene("", roots, Passthrough.NONE)))
                 .withCarried(lightsCarried())
                 .withNotes(notes);
         return withLooseJoints(out);
@@ -168,14 +168,14 @@ public final class ColladaReader {
         nodes.replaceAll(n -> n.mesh() < 0 ? n : n.withMesh(number[n.mesh()], n.skin()));
     }
 
-    private Carried lightsCarried() {
+    private Passthrough lightsCarried() {
         if (lights.isEmpty()) {
-            return Carried.NONE;
+            return Passthrough.NONE;
         }
         ObjectNode out = JsonMapper.shared().createObjectNode();
         out.putArray("extensionsUsed").add("KHR_lights_punctual");
         out.putObject("extensions").putObject("KHR_lights_punctual").set("lights", lights);
-        return new Carried(out.toString());
+        return new Passthrough(out.toString());
     }
 
     /** COLLADA 1.4.1, asset: the unit is a metre and Y is up where the file does not say otherwise. */
@@ -389,7 +389,7 @@ public final class ColladaReader {
         String name = called(element);
         List<String> targetNames = targets.stream().map(ColladaReader::called).toList();
         float[] weights = morph == null ? null : Arrays.copyOf(weights(morph), targets.size());
-        meshes.add(new Mesh(name, primitives, weights, targetNames, Carried.NONE));
+        meshes.add(new Mesh(name, primitives, weights, targetNames, Passthrough.NONE));
         meshOf.put(key, meshes.size() - 1);
         return meshes.size() - 1;
     }
@@ -509,7 +509,7 @@ public final class ColladaReader {
             if (there == null) {
                 there = skins.size();
                 known.put(key, there);
-                skins.add(new Skin(name(use.skin), places, binds(use.skin, binds, names.length), -1, Carried.NONE));
+                skins.add(new Skin(name(use.skin), places, binds(use.skin, binds, names.length), -1, Passthrough.NONE));
             }
             nodes.set(use.node, nodes.get(use.node).withMesh(nodes.get(use.node).mesh(), there));
         }
@@ -601,7 +601,7 @@ public final class ColladaReader {
             }
         }
         List<Skin> skins = new ArrayList<>(asset.skins());
-        skins.add(new Skin(asset.name(), joints, Skin.pack(binds), joints[0], Carried.NONE));
+        skins.add(new Skin(asset.name(), joints, Skin.pack(binds), joints[0], Passthrough.NONE));
         return asset.withSkins(skins);
     }
 
@@ -617,7 +617,7 @@ public final class ColladaReader {
                 notes.add("Camera " + camera.get("id") + " has no lens that can be read; its node is kept.");
                 return;
             }
-            cameras.add(new Carried(json.toString()));
+            cameras.add(new Passthrough(json.toString()));
             number = cameras.size() - 1;
             cameraOf.put(camera.get("id"), number);
         }
@@ -722,7 +722,7 @@ public final class ColladaReader {
         }
         ObjectNode extension = JsonMapper.shared().createObjectNode();
         extension.putObject("extensions").putObject("KHR_lights_punctual").put("light", number);
-        nodes.set(n, nodes.get(n).withCarried(new Carried(extension.toString())));
+        nodes.set(n, nodes.get(n).withCarried(new Passthrough(extension.toString())));
     }
 
     private List<Clip> clips(String name) throws ReadFailed {
@@ -808,7 +808,7 @@ public final class ColladaReader {
                 .forEach(n -> nodes.set(n, nodes.get(n).withLocal(firstKey(n, channels))));
         return channels.isEmpty()
                 ? Optional.empty()
-                : Optional.of(new Clip(name, channels, 0, false, true, Carried.NONE));
+                : Optional.of(new Clip(name, channels, 0, false, true, Passthrough.NONE));
     }
 
     private static Local firstKey(int node, List<Channel> channels) {
@@ -894,6 +894,6 @@ public final class ColladaReader {
                 values,
                 count,
                 Storage.FLOAT);
-        return new Channel(node, Channel.Path.WEIGHTS, sampler, "", Carried.NONE);
+        return new Channel(node, Channel.Path.WEIGHTS, sampler, "", Passthrough.NONE);
     }
 }

@@ -7,14 +7,14 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.mesh.Corners;
 import org.cleanmarrow.formats.xml.XmlNode;
 import org.cleanmarrow.geometry.Polygons;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Storage;
 
 /**
  * The mesh of a geometry element (COLLADA 1.4.1, mesh): triangles, polygons, strips, fans and lines. Every element of
@@ -349,7 +349,7 @@ final class DaeGeometry {
                     List.of(),
                     -1,
                     Primitive.Layout.PLAIN,
-                    Carried.NONE);
+                    Passthrough.NONE);
         }
 
         /** For each vertex the number in a list of values. */

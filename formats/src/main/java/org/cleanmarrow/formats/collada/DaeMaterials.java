@@ -9,13 +9,13 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Image;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Texture;
 import org.cleanmarrow.formats.file.PictureFiles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.xml.XmlNode;
+import org.cleanmarrow.model.Image;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Texture;
 
 /** What the desk shows of materials: diffuse colour, its picture, opacity (COLLADA 1.4.1, profile_COMMON). */
 final class DaeMaterials {
@@ -70,7 +70,7 @@ final class DaeMaterials {
             doubleSided = isDoubleSided(effect);
         }
         // glTF 2.0, 3.9.4: without a mode alpha is not looked at.
-        Carried mode = colour[3] < 1 ? new Carried("{\"alphaMode\":\"BLEND\"}") : Carried.NONE;
+        Passthrough mode = colour[3] < 1 ? new Passthrough("{\"alphaMode\":\"BLEND\"}") : Passthrough.NONE;
         materials.add(new Material(name, colour, texture, doubleSided, mode));
         known.put(id, materials.size() - 1);
         return materials.size() - 1;
@@ -154,7 +154,7 @@ final class DaeMaterials {
         int number = -1;
         try {
             images.add(PictureFiles.load(folder, path(file)));
-            textures.add(new Texture(image.get("name"), images.size() - 1, Carried.NONE));
+            textures.add(new Texture(image.get("name"), images.size() - 1, Passthrough.NONE));
             number = textures.size() - 1;
         } catch (ReadFailed e) {
             notes.add(e.getMessage());

@@ -6,13 +6,13 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeSet;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.xml.XmlNode;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Baker;
 import org.joml.Matrix4d;
 
@@ -128,7 +128,7 @@ final class DaeMotion {
                         values,
                         values.length / times.length,
                         Storage.FLOAT);
-                out.add(new Channel(node, path, sampler, "", Carried.NONE));
+                out.add(new Channel(node, path, sampler, "", Passthrough.NONE));
             }
         });
         return out;

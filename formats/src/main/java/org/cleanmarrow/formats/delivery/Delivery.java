@@ -12,17 +12,17 @@ import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Shipping;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.file.Written;
-import org.cleanmarrow.probe.Losses;
-import org.cleanmarrow.probe.Motion;
-import org.cleanmarrow.probe.MotionProbe;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.measure.Losses;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.Shipping;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 
 /**
  * Writes an asset out under a name with a version, {@code name_v003}, reads it back from disk and measures

@@ -8,9 +8,9 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Image;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Image;
+import org.cleanmarrow.model.Passthrough;
 
 /** Pictures that lie beside a file which names them. */
 public final class PictureFiles {
@@ -38,7 +38,7 @@ public final class PictureFiles {
             if (type.isEmpty()) {
                 throw new ReadFailed("Picture " + name, "", "of no kind that glTF takes; it was left out.");
             }
-            return new Image(name, type, "", Files.readAllBytes(path), Carried.NONE);
+            return new Image(name, type, "", Files.readAllBytes(path), Passthrough.NONE);
         } catch (IOException e) {
             throw new ReadFailed("Picture " + name, "", "cannot be opened; it was left out.");
         }

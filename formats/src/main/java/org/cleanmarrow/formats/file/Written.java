@@ -1,7 +1,7 @@
 package org.cleanmarrow.formats.file;
 
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
+import org.cleanmarrow.model.Asset;
 
 /**
  * What a format makes of an asset, before anything is put on disk.

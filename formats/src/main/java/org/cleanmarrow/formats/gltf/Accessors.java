@@ -4,8 +4,8 @@ import java.nio.ByteBuffer;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.formats.file.ReadFailed;
+import org.cleanmarrow.model.Storage;
 
 /**
  * Decodes accessors: every component type, normalised integers, interleaved views, sparse values, matrix
@@ -21,15 +21,15 @@ final class Accessors {
     private static final Map<String, Integer> WIDTHS =
             Map.of("SCALAR", 1, "VEC2", 2, "VEC3", 3, "VEC4", 4, "MAT2", MAT2, "MAT3", MAT3, "MAT4", MAT4);
 
-    private final List<At> accessors;
-    private final List<At> views;
+    private final List<JsonCursor> accessors;
+    private final List<JsonCursor> views;
     private final List<ByteBuffer> buffers;
     private final Map<Integer, float[]> floats = new HashMap<>();
     private final Map<Integer, int[]> wholes = new HashMap<>();
     private long budget;
 
     /** @param budget numbers that may be decoded in all */
-    Accessors(List<At> accessors, List<At> views, List<ByteBuffer> buffers, long budget) {
+    Accessors(List<JsonCursor> accessors, List<JsonCursor> views, List<ByteBuffer> buffers, long budget) {
         this.accessors = accessors;
         this.views = views;
         this.buffers = buffers;
@@ -100,7 +100,7 @@ final class Accessors {
     }
 
     private Form form(int accessor) throws ReadFailed {
-        At at = accessors.get(accessor);
+        JsonCursor at = accessors.get(accessor);
         Integer width = WIDTHS.get(at.text("type", ""));
         if (width == null) {
             throw at.wrong("type", "expected SCALAR, VEC2, VEC3, VEC4, MAT2, MAT3 or MAT4");
@@ -113,7 +113,7 @@ final class Accessors {
         return new Form(width, component, at.flag("normalized"), count);
     }
 
-    private static int component(At at) throws ReadFailed {
+    private static int component(JsonCursor at) throws ReadFailed {
         int component = at.number("componentType", 0, 0, 65535);
         if (component < 5120 || component > 5126 || component == 5124) {
             throw at.wrong("componentType", "expected 5120 to 5123, 5125 or 5126, found " + component);
@@ -121,8 +121,8 @@ final class Accessors {
         return component;
     }
 
-    private View view(At at, int index, int elementBytes, long offset, int count) throws ReadFailed {
-        At v = views.get(index);
+    private View view(JsonCursor at, int index, int elementBytes, long offset, int count) throws ReadFailed {
+        JsonCursor v = views.get(index);
         int buffer = v.required("buffer", buffers.size(), "buffers");
         int from = v.number("byteOffset", 0, 0, Integer.MAX_VALUE);
         int length = v.number("byteLength", 0, 1, Integer.MAX_VALUE);
@@ -142,13 +142,13 @@ final class Accessors {
     }
 
     /** The bytes of an accessor, checked to be there; null where all its numbers are zero. */
-    private View view(At at, Form form) throws ReadFailed {
+    private View view(JsonCursor at, Form form) throws ReadFailed {
         int index = at.index("bufferView", views.size(), "buffer views");
         int offset = at.number("byteOffset", 0, 0, Integer.MAX_VALUE);
         return index < 0 ? null : view(at, index, form.elementBytes(), offset, form.count);
     }
 
-    private void spend(At at, long numbers) throws ReadFailed {
+    private void spend(JsonCursor at, long numbers) throws ReadFailed {
         budget -= numbers;
         if (budget < 0) {
             throw at.wrong("count", "asks for more numbers than a file of this size can hold");
@@ -161,7 +161,7 @@ final class Accessors {
         if (known != null) {
             return known;
         }
-        At at = accessors.get(accessor);
+        JsonCursor at = accessors.get(accessor);
         Form form = form(accessor);
         View view = view(at, form);
         spend(at, (long) form.count * form.numbers());
@@ -201,10 +201,10 @@ final class Accessors {
         };
     }
 
-    private void sparse(At sparse, Form form, float[] out) throws ReadFailed {
+    private void sparse(JsonCursor sparse, Form form, float[] out) throws ReadFailed {
         int count = sparse.number("count", 0, 1, form.count);
         int[] at = sparseIndices(sparse.at("indices"), count, form.count);
-        At values = sparse.at("values");
+        JsonCursor values = sparse.at("values");
         int index = values.required("bufferView", views.size(), "buffer views");
         int offset = values.number("byteOffset", 0, 0, Integer.MAX_VALUE);
         View view = view(values, index, form.elementBytes(), offset, count);
@@ -215,7 +215,7 @@ final class Accessors {
         }
     }
 
-    private int[] sparseIndices(At at, int count, int elements) throws ReadFailed {
+    private int[] sparseIndices(JsonCursor at, int count, int elements) throws ReadFailed {
         int component = component(at);
         int index = at.required("bufferView", views.size(), "buffer views");
         int offset = at.number("byteOffset", 0, 0, Integer.MAX_VALUE);
@@ -247,7 +247,7 @@ final class Accessors {
      * @param limit every number must be below it
      */
     int[] wholes(int accessor, long limit, String ofWhat) throws ReadFailed {
-        At at = accessors.get(accessor);
+        JsonCursor at = accessors.get(accessor);
         int[] out = wholes.get(accessor);
         if (out == null) {
             out = decodeWholes(accessor, at);
@@ -264,7 +264,7 @@ final class Accessors {
         return out;
     }
 
-    private int[] decodeWholes(int accessor, At at) throws ReadFailed {
+    private int[] decodeWholes(int accessor, JsonCursor at) throws ReadFailed {
         Form form = form(accessor);
         if (form.component != 5121 && form.component != 5123 && form.component != 5125 || form.normalised) {
             throw at.wrong("componentType", "expected an unsigned whole number type");

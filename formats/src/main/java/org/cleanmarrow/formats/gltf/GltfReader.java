@@ -11,28 +11,28 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Image;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.MorphTarget;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Scene;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
-import org.cleanmarrow.asset.Texture;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.file.ReadFailed;
-import org.cleanmarrow.ledger.ConventionsJson;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.json.ConventionsJson;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Image;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.MorphTarget;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Scene;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.model.Texture;
+import org.cleanmarrow.work.Work;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.StreamReadConstraints;
 import tools.jackson.core.json.JsonFactory;
@@ -68,7 +68,7 @@ public final class GltfReader {
     private final Work work;
     private final Container container;
     private final List<String> notes = new ArrayList<>();
-    private final At root;
+    private final JsonCursor root;
     private final Accessors accessors;
     private final List<ByteBuffer> buffers = new ArrayList<>();
     private final Map<List<Integer>, Influences> influencesOf = new HashMap<>();
@@ -79,11 +79,11 @@ public final class GltfReader {
         this.work = work;
         work.at(0, "reading " + file);
         container = Container.of(bytes, file);
-        root = new At(document(), "", file);
+        root = new JsonCursor(document(), "", file);
         checkVersion();
         checkExtensions();
         long size = bytes.length;
-        for (At buffer : root.objects("buffers")) {
+        for (JsonCursor buffer : root.objects("buffers")) {
             buffers.add(buffer(buffer, buffers.isEmpty()));
             size += buffers.getLast().limit();
         }
@@ -137,7 +137,7 @@ public final class GltfReader {
     }
 
     private void checkVersion() throws ReadFailed {
-        At asset = root.at("asset");
+        JsonCursor asset = root.at("asset");
         String version = asset.text("version", "");
         String least = asset.text("minVersion", "2.0");
         if (!version.startsWith("2.") || !least.equals("2.0")) {
@@ -157,7 +157,7 @@ public final class GltfReader {
         }
     }
 
-    private ByteBuffer buffer(At at, boolean first) throws ReadFailed {
+    private ByteBuffer buffer(JsonCursor at, boolean first) throws ReadFailed {
         int length = at.number("byteLength", 0, 1, Integer.MAX_VALUE);
         ByteBuffer bytes;
         if (!at.has("uri")) {
@@ -175,7 +175,7 @@ public final class GltfReader {
         return bytes.slice(0, length).order(ByteOrder.LITTLE_ENDIAN);
     }
 
-    private byte[] fileBytes(At at, String uri, long most) throws ReadFailed {
+    private byte[] fileBytes(JsonCursor at, String uri, long most) throws ReadFailed {
         Path path = Uris.file(at, folder, uri);
         if (path == null) {
             throw at.wrong("uri", "the file \"" + uri + "\" is missing");
@@ -189,21 +189,21 @@ public final class GltfReader {
 
     private Asset asset() throws ReadFailed {
         List<Mesh> meshes = new ArrayList<>();
-        List<At> meshJson = root.objects("meshes");
-        for (At mesh : meshJson) {
+        List<JsonCursor> meshJson = root.objects("meshes");
+        for (JsonCursor mesh : meshJson) {
             work.stopIfCancelled();
             work.at(meshes.size() / (double) meshJson.size(), "reading meshes");
             meshes.add(mesh(mesh));
         }
         List<Skin> skins = new ArrayList<>();
-        for (At skin : root.objects("skins")) {
+        for (JsonCursor skin : root.objects("skins")) {
             skins.add(skin(skin));
         }
         List<Node> nodes = nodes(meshes, skins);
         List<Scene> scenes = scenes(nodes);
         List<Clip> clips = clips(nodes, meshes);
-        List<Carried> cameras = new ArrayList<>();
-        for (At camera : root.objects("cameras")) {
+        List<Passthrough> cameras = new ArrayList<>();
+        for (JsonCursor camera : root.objects("cameras")) {
             cameras.add(carried(camera, Set.of()));
         }
         return Asset.of(baseName(), conventions(), nodes, meshes, skins, clips)
@@ -229,8 +229,8 @@ public final class GltfReader {
      * What is left of an object after the modelled keys. Extensions whose data lies in buffers cannot be carried
      * as text; they are left behind and noted.
      */
-    private Carried carried(At at, Set<String> modelled) {
-        Carried rest = at.carried(modelled);
+    private Passthrough carried(JsonCursor at, Set<String> modelled) {
+        Passthrough rest = at.carried(modelled);
         if (!rest.json().contains("\"extensions\"")) {
             return rest;
         }
@@ -247,7 +247,7 @@ public final class GltfReader {
         if (extensions.isEmpty()) {
             object.remove("extensions");
         }
-        return object.isEmpty() ? Carried.NONE : new Carried(object.toString());
+        return object.isEmpty() ? Passthrough.NONE : new Passthrough(object.toString());
     }
 
     private static boolean pointsIntoBuffers(JsonNode json) {
@@ -257,7 +257,7 @@ public final class GltfReader {
                 || json.path("attributes").isObject();
     }
 
-    private Carried documentCarried() {
+    private Passthrough documentCarried() {
         return carried(
                 root,
                 Set.of(
@@ -276,9 +276,9 @@ public final class GltfReader {
                         "cameras"));
     }
 
-    private Mesh mesh(At at) throws ReadFailed {
+    private Mesh mesh(JsonCursor at) throws ReadFailed {
         List<Primitive> primitives = new ArrayList<>();
-        for (At primitive : at.objects("primitives")) {
+        for (JsonCursor primitive : at.objects("primitives")) {
             primitives.add(primitive(primitive));
         }
         if (primitives.isEmpty()) {
@@ -289,14 +289,14 @@ public final class GltfReader {
         if (named.isArray() && named.size() == primitives.getFirst().targets().size()) {
             named.forEach(n -> names.add(n.asString("")));
         }
-        Carried rest = carried(at, Set.of("name", "primitives", "weights"));
+        Passthrough rest = carried(at, Set.of("name", "primitives", "weights"));
         if (!names.isEmpty()) {
             rest = withoutExtra(rest, "targetNames");
         }
         return new Mesh(at.text("name", ""), primitives, at.floats("weights", -1, null), names, rest);
     }
 
-    private static Carried withoutExtra(Carried carried, String... keys) {
+    private static Passthrough withoutExtra(Passthrough carried, String... keys) {
         ObjectNode object = (ObjectNode) JSON.readTree(carried.json());
         if (object.get("extras") instanceof ObjectNode extras) {
             extras.remove(List.of(keys));
@@ -304,11 +304,11 @@ public final class GltfReader {
                 object.remove("extras");
             }
         }
-        return object.isEmpty() ? Carried.NONE : new Carried(object.toString());
+        return object.isEmpty() ? Passthrough.NONE : new Passthrough(object.toString());
     }
 
-    private Primitive primitive(At at) throws ReadFailed {
-        At named = at.at("attributes");
+    private Primitive primitive(JsonCursor at) throws ReadFailed {
+        JsonCursor named = at.at("attributes");
         if (!named.has("POSITION")) {
             throw at.wrong("attributes", "expected a POSITION");
         }
@@ -345,7 +345,7 @@ public final class GltfReader {
             weights = accessors.storage(named.required("WEIGHTS_0", accessors.size(), "accessors"));
         }
         List<MorphTarget> targets = new ArrayList<>();
-        for (At target : at.objects("targets")) {
+        for (JsonCursor target : at.objects("targets")) {
             targets.add(target(target, count));
         }
         return new Primitive(
@@ -362,7 +362,7 @@ public final class GltfReader {
                 carried(at, Set.of("attributes", "indices", "mode", "material", "targets")));
     }
 
-    private float[] vertexFloats(At attributes, String name, int width, int count) throws ReadFailed {
+    private float[] vertexFloats(JsonCursor attributes, String name, int width, int count) throws ReadFailed {
         int accessor = attributes.required(name, accessors.size(), "accessors");
         if (accessors.width(accessor) != width) {
             throw attributes.wrong(name, "expected " + width + " numbers a vertex, found " + accessors.width(accessor));
@@ -374,7 +374,7 @@ public final class GltfReader {
         return accessors.floats(accessor);
     }
 
-    private MorphTarget target(At at, int count) throws ReadFailed {
+    private MorphTarget target(JsonCursor at, int count) throws ReadFailed {
         List<Attribute> others = new ArrayList<>();
         for (String name : at.json().propertyNames()) {
             if (name.startsWith("TEXCOORD_") || name.startsWith("COLOR_")) {
@@ -391,7 +391,7 @@ public final class GltfReader {
                 List.copyOf(others));
     }
 
-    private Influences influences(At named, int sets, int count) throws ReadFailed {
+    private Influences influences(JsonCursor named, int sets, int count) throws ReadFailed {
         List<Integer> key = new ArrayList<>();
         for (int s = 0; s < sets; s++) {
             key.add(named.required("JOINTS_" + s, accessors.size(), "accessors"));
@@ -424,7 +424,7 @@ public final class GltfReader {
         return made;
     }
 
-    private Skin skin(At at) throws ReadFailed {
+    private Skin skin(JsonCursor at) throws ReadFailed {
         int nodeCount = root.json().path("nodes").size();
         int[] joints = at.indices("joints", nodeCount, "nodes");
         if (joints.length == 0) {
@@ -448,10 +448,10 @@ public final class GltfReader {
 
     private List<Node> nodes(List<Mesh> meshes, List<Skin> skins) throws ReadFailed {
         List<Node> nodes = new ArrayList<>();
-        List<At> json = root.objects("nodes");
+        List<JsonCursor> json = root.objects("nodes");
         int[] parent = new int[json.size()];
         java.util.Arrays.fill(parent, -1);
-        for (At at : json) {
+        for (JsonCursor at : json) {
             int[] children = at.indices("children", json.size(), "nodes");
             for (int child : children) {
                 if (parent[child] >= 0) {
@@ -479,7 +479,7 @@ public final class GltfReader {
         }
     }
 
-    private Node node(At at, int[] children, List<Mesh> meshes, List<Skin> skins) throws ReadFailed {
+    private Node node(JsonCursor at, int[] children, List<Mesh> meshes, List<Skin> skins) throws ReadFailed {
         Local none = Local.IDENTITY;
         Local local = new Local(
                 at.floats("translation", 3, none.translation()),
@@ -515,7 +515,7 @@ public final class GltfReader {
                                 "weights")));
     }
 
-    private static void checkJoints(At at, Mesh mesh, Skin skin) throws ReadFailed {
+    private static void checkJoints(JsonCursor at, Mesh mesh, Skin skin) throws ReadFailed {
         for (Primitive primitive : mesh.primitives()) {
             if (primitive.influences() == null) {
                 continue;
@@ -532,7 +532,7 @@ public final class GltfReader {
 
     private List<Scene> scenes(List<Node> nodes) throws ReadFailed {
         List<Scene> scenes = new ArrayList<>();
-        for (At at : root.objects("scenes")) {
+        for (JsonCursor at : root.objects("scenes")) {
             scenes.add(new Scene(
                     at.text("name", ""),
                     at.indices("nodes", nodes.size(), "nodes"),
@@ -544,8 +544,8 @@ public final class GltfReader {
     private List<Material> materials() throws ReadFailed {
         List<Material> materials = new ArrayList<>();
         int textures = root.json().path("textures").size();
-        for (At at : root.objects("materials")) {
-            At pbr = at.at("pbrMetallicRoughness");
+        for (JsonCursor at : root.objects("materials")) {
+            JsonCursor pbr = at.at("pbrMetallicRoughness");
             checkMaterial(at, pbr, textures);
             materials.add(new Material(
                     at.text("name", ""),
@@ -558,7 +558,7 @@ public final class GltfReader {
     }
 
     /** What is carried word for word must still be of the types that glTF 2.0, 5.19 gives it. */
-    private static void checkMaterial(At at, At pbr, int textures) throws ReadFailed {
+    private static void checkMaterial(JsonCursor at, JsonCursor pbr, int textures) throws ReadFailed {
         at.text("alphaMode", "OPAQUE");
         at.floats("emissiveFactor", 3, new float[3]);
         for (String key : List.of("normalTexture", "occlusionTexture", "emissiveTexture")) {
@@ -572,7 +572,7 @@ public final class GltfReader {
         number(at.at("occlusionTexture"), "strength");
     }
 
-    private static void number(At at, String key) throws ReadFailed {
+    private static void number(JsonCursor at, String key) throws ReadFailed {
         JsonNode value = at.json().path(key);
         if (!value.isMissingNode() && !(value.isNumber() && Double.isFinite(value.doubleValue()))) {
             throw at.wrong(key, "expected a number, found " + value);
@@ -582,7 +582,7 @@ public final class GltfReader {
     private List<Texture> textures() throws ReadFailed {
         List<Texture> textures = new ArrayList<>();
         int images = root.json().path("images").size();
-        for (At at : root.objects("textures")) {
+        for (JsonCursor at : root.objects("textures")) {
             textures.add(new Texture(
                     at.text("name", ""), at.index("source", images, "images"), carried(at, Set.of("name", "source"))));
         }
@@ -591,7 +591,7 @@ public final class GltfReader {
 
     private List<Image> images() throws ReadFailed {
         List<Image> images = new ArrayList<>();
-        for (At at : root.objects("images")) {
+        for (JsonCursor at : root.objects("images")) {
             String type = at.text("mimeType", "");
             String uri = at.text("uri", "");
             byte[] bytes;
@@ -620,9 +620,9 @@ public final class GltfReader {
         return images;
     }
 
-    private byte[] viewBytes(At at) throws ReadFailed {
-        List<At> views = root.objects("bufferViews");
-        At view = views.get(at.required("bufferView", views.size(), "buffer views"));
+    private byte[] viewBytes(JsonCursor at) throws ReadFailed {
+        List<JsonCursor> views = root.objects("bufferViews");
+        JsonCursor view = views.get(at.required("bufferView", views.size(), "buffer views"));
         ByteBuffer buffer = buffers.get(view.required("buffer", buffers.size(), "buffers"));
         int from = view.number("byteOffset", 0, 0, Integer.MAX_VALUE);
         int length = view.number("byteLength", 0, 1, Integer.MAX_VALUE);
@@ -636,12 +636,12 @@ public final class GltfReader {
 
     private List<Clip> clips(List<Node> nodes, List<Mesh> meshes) throws ReadFailed {
         List<Clip> clips = new ArrayList<>();
-        for (At at : root.objects("animations")) {
+        for (JsonCursor at : root.objects("animations")) {
             work.stopIfCancelled();
-            List<At> samplerJson = at.objects("samplers");
+            List<JsonCursor> samplerJson = at.objects("samplers");
             Map<List<Integer>, Sampler> samplers = new HashMap<>();
             List<Channel> channels = new ArrayList<>();
-            for (At channel : at.objects("channels")) {
+            for (JsonCursor channel : at.objects("channels")) {
                 channels.add(channel(channel, samplerJson, samplers, nodes, meshes));
             }
             if (channels.isEmpty()) {
@@ -653,7 +653,7 @@ public final class GltfReader {
                     : 0;
             boolean stated = rate > 0 && rate <= 100_000;
             boolean loop = extras.path("loop").asBoolean(false);
-            Carried rest = carried(at, Set.of("name", "samplers", "channels"));
+            Passthrough rest = carried(at, Set.of("name", "samplers", "channels"));
             if (stated || loop) {
                 rest = withoutExtra(rest, "framesPerSecond", "loop");
             }
@@ -663,9 +663,13 @@ public final class GltfReader {
     }
 
     private Channel channel(
-            At at, List<At> samplerJson, Map<List<Integer>, Sampler> samplers, List<Node> nodes, List<Mesh> meshes)
+            JsonCursor at,
+            List<JsonCursor> samplerJson,
+            Map<List<Integer>, Sampler> samplers,
+            List<Node> nodes,
+            List<Mesh> meshes)
             throws ReadFailed {
-        At target = at.at("target");
+        JsonCursor target = at.at("target");
         int node = target.index("node", nodes.size(), "nodes");
         String name = target.text("path", "");
         Channel.Path path = switch (name) {
@@ -694,7 +698,7 @@ public final class GltfReader {
             samplers.put(key, sampler);
         }
         String gone = node < 0 ? target.json().path("extras").path("node").asString("") : "";
-        Carried rest = at.carried(Set.of("sampler"));
+        Passthrough rest = at.carried(Set.of("sampler"));
         // A target that is nothing but node and path is written from the model.
         if (target.carried(Set.of("node", "path")).isEmpty()) {
             rest = at.carried(Set.of("sampler", "target"));
@@ -703,7 +707,7 @@ public final class GltfReader {
     }
 
     /** @param width numbers a value; 0: whatever the counts give */
-    private Sampler sampler(At at, int width) throws ReadFailed {
+    private Sampler sampler(JsonCursor at, int width) throws ReadFailed {
         int input = at.required("input", accessors.size(), "accessors");
         int output = at.required("output", accessors.size(), "accessors");
         String name = at.text("interpolation", "LINEAR");

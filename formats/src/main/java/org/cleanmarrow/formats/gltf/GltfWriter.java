@@ -11,26 +11,26 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Channel;
-import org.cleanmarrow.asset.Clip;
-import org.cleanmarrow.asset.Image;
-import org.cleanmarrow.asset.Influences;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.MorphTarget;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Sampler;
-import org.cleanmarrow.asset.Scene;
-import org.cleanmarrow.asset.Skin;
-import org.cleanmarrow.asset.Storage;
-import org.cleanmarrow.asset.Texture;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.ledger.ConventionsJson;
+import org.cleanmarrow.json.ConventionsJson;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Image;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.MorphTarget;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Scene;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.model.Texture;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -99,7 +99,7 @@ public final class GltfWriter {
     }
 
     /** An object that starts with what was carried for it. */
-    private static ObjectNode carried(Carried carried) {
+    private static ObjectNode carried(Passthrough carried) {
         return carried.isEmpty()
                 ? MAKE.objectNode()
                 : (ObjectNode) JsonMapper.shared().readTree(carried.json());
@@ -418,7 +418,8 @@ public final class GltfWriter {
         float[] rotation =
                 n < asset.nodes().size() ? asset.nodes().get(n).local().rotation() : new float[] {0, 0, 0, 1};
         Sampler still = new Sampler(Sampler.Interpolation.STEP, new float[] {0}, rotation, 4, Storage.FLOAT);
-        return List.of(new Channel(n < asset.nodes().size() ? n : -1, Channel.Path.ROTATION, still, "", Carried.NONE));
+        return List.of(
+                new Channel(n < asset.nodes().size() ? n : -1, Channel.Path.ROTATION, still, "", Passthrough.NONE));
     }
 
     private static ObjectNode channel(Channel channel, int sampler) {

@@ -19,7 +19,7 @@ final class Uris {
     }
 
     /** Decodes a base64 or percent-encoded data URI. */
-    static byte[] data(At at, String uri) throws ReadFailed {
+    static byte[] data(JsonCursor at, String uri) throws ReadFailed {
         int comma = uri.indexOf(',');
         if (comma < 0) {
             throw at.wrong("uri", "expected a data URI with a comma before its data");
@@ -50,7 +50,7 @@ final class Uris {
      * @return null where it does not exist
      * @throws ReadFailed where the URI leads out of the folder
      */
-    static Path file(At at, Path folder, String uri) throws ReadFailed {
+    static Path file(JsonCursor at, Path folder, String uri) throws ReadFailed {
         ReadFailed outside = at.wrong(
                 "uri", "expected a file in the document's own folder, found \"" + brief(uri) + "\"; it was not opened");
         if (folder == null) {

@@ -2,7 +2,7 @@ package org.cleanmarrow.formats.mesh;
 
 import java.util.Arrays;
 import java.util.List;
-import org.cleanmarrow.asset.Faces;
+import org.cleanmarrow.model.Faces;
 
 /**
  * Corners of one piece of a part, each a triple of numbers of position, texture coordinate and normal (-1 for none);

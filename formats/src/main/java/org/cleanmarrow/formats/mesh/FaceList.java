@@ -2,7 +2,7 @@ package org.cleanmarrow.formats.mesh;
 
 import java.util.Arrays;
 import java.util.List;
-import org.cleanmarrow.asset.Faces;
+import org.cleanmarrow.model.Faces;
 
 /** Polygons as they are read, begun late: the triangles before the first larger one need no list. */
 public final class FaceList {

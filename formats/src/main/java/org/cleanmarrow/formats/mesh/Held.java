@@ -5,8 +5,8 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Predicate;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
 
 /** What is left of an asset in a format that holds less: what reading the file again must give. */
 public final class Held {

@@ -3,10 +3,10 @@ package org.cleanmarrow.formats.mesh;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
-import org.cleanmarrow.asset.Faces;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.MorphTarget;
-import org.cleanmarrow.asset.Primitive;
+import org.cleanmarrow.model.Faces;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.MorphTarget;
+import org.cleanmarrow.model.Primitive;
 
 /**
  * The positions of a mesh for formats that keep them apart from texture coordinates and normals: vertices that a file

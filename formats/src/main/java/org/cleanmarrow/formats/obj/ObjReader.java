@@ -6,17 +6,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Image;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Storage;
-import org.cleanmarrow.asset.Texture;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.file.Neighbours;
 import org.cleanmarrow.formats.file.PictureFiles;
@@ -26,14 +15,25 @@ import org.cleanmarrow.formats.mesh.Floats;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextScanner;
 import org.cleanmarrow.geometry.Polygons;
-import org.cleanmarrow.geometry.ShapeMap;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Image;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.model.Texture;
+import org.cleanmarrow.surface.ShapeMap;
+import org.cleanmarrow.work.Work;
 
 /**
  * Reads OBJ with its MTL files. Every {@code o}, or where there is none every {@code g}, becomes a part; within a part
  * every material is a primitive. Vertices keep the order of the file's positions; a position that is used with several
  * texture coordinates or normals is there once for each. Polygons are drawn as triangles and kept as {@link
- * org.cleanmarrow.asset.Faces} with their groups and smoothing groups; lines and points are kept, colours behind
+ * org.cleanmarrow.model.Faces} with their groups and smoothing groups; lines and points are kept, colours behind
  * positions become {@code COLOR_0}. Texture coordinates are turned over, because glTF counts them from
  * the top. The format states no unit and no axes: metres with Y up are taken, and the asset says so.
  */
@@ -303,7 +303,7 @@ public final class ObjReader {
             if (!primitives.isEmpty()) {
                 String called = part.isEmpty() ? name : part;
                 nodes.add(Node.group(called, Local.IDENTITY).withMesh(meshes.size(), -1));
-                meshes.add(new Mesh(called, primitives, null, List.of(), Carried.NONE));
+                meshes.add(new Mesh(called, primitives, null, List.of(), Passthrough.NONE));
             }
         });
         if (meshes.isEmpty()) {
@@ -355,7 +355,7 @@ public final class ObjReader {
                 List.of(),
                 pictures.material(piece.material),
                 Primitive.Layout.PLAIN,
-                Carried.NONE);
+                Passthrough.NONE);
     }
 
     /** Values of the vertices; null where not every vertex has one. */
@@ -388,7 +388,7 @@ public final class ObjReader {
                 float[] colour = mtl == null ? new float[] {0.8f, 0.8f, 0.8f, 1} : mtl.colour();
                 int texture = mtl == null || mtl.picture().isEmpty() ? -1 : texture(mtl.picture());
                 // glTF 2.0, 3.9.4: without a mode alpha is not looked at.
-                Carried mode = colour[3] < 1 ? new Carried("{\"alphaMode\":\"BLEND\"}") : Carried.NONE;
+                Passthrough mode = colour[3] < 1 ? new Passthrough("{\"alphaMode\":\"BLEND\"}") : Passthrough.NONE;
                 materials.add(new Material(n, texture < 0 ? colour : white(colour[3]), texture, false, mode));
                 return materials.size() - 1;
             });
@@ -405,7 +405,7 @@ public final class ObjReader {
                 notes.add(e.getMessage());
                 return -1;
             }
-            textures.add(new Texture(images.getLast().name(), images.size() - 1, Carried.NONE));
+            textures.add(new Texture(images.getLast().name(), images.size() - 1, Passthrough.NONE));
             return textures.size() - 1;
         }
     }

@@ -7,21 +7,21 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Faces;
-import org.cleanmarrow.asset.Material;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.formats.file.PictureFiles;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.mesh.Held;
 import org.cleanmarrow.formats.mesh.Points;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextOut;
-import org.cleanmarrow.standing.Standing;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Faces;
+import org.cleanmarrow.model.Material;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.pose.RestSnapshot;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 
 /**
  * Writes OBJ with an MTL file and the pictures that it names. Every use of a mesh becomes an {@code o} where the rest
@@ -57,7 +57,7 @@ public final class ObjWriter {
         if (asset.nodes().stream().noneMatch(n -> n.mesh() >= 0)) {
             throw new Refused("write.no.mesh", "OBJ");
         }
-        return new ObjWriter(Standing.of(asset), base, work).run(asset);
+        return new ObjWriter(RestSnapshot.of(asset), base, work).run(asset);
     }
 
     private Written run(Asset whole) {

@@ -9,22 +9,22 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Set;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
-import org.cleanmarrow.asset.Storage;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.mesh.FaceList;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.formats.text.TextScanner;
 import org.cleanmarrow.geometry.Polygons;
-import org.cleanmarrow.geometry.ShapeMap;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.surface.ShapeMap;
+import org.cleanmarrow.work.Work;
 
 /**
  * Reads PLY, text and binary of either byte order: positions, normals, colours and texture coordinates of vertices in
@@ -467,7 +467,7 @@ public final class PlyReader {
                 List.of(),
                 -1,
                 Primitive.Layout.PLAIN.withFaces(faces == null ? null : faces.result(null, null, List.of())),
-                Carried.NONE);
+                Passthrough.NONE);
         return Asset.of(
                         name,
                         stated == null ? Conventions.GLTF : stated,

@@ -6,20 +6,20 @@ import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
-import org.cleanmarrow.asset.Asset;
-import org.cleanmarrow.asset.Attribute;
-import org.cleanmarrow.asset.Carried;
-import org.cleanmarrow.asset.Faces;
-import org.cleanmarrow.asset.Local;
-import org.cleanmarrow.asset.Mesh;
-import org.cleanmarrow.asset.Node;
-import org.cleanmarrow.asset.Primitive;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.mesh.Held;
 import org.cleanmarrow.formats.text.Remarks;
-import org.cleanmarrow.standing.Standing;
-import org.cleanmarrow.step.Refused;
-import org.cleanmarrow.step.Work;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Faces;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.pose.RestSnapshot;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 
 /**
  * Writes PLY, binary with the low byte first: all parts where the rest pose has them, as one mesh, since the format
@@ -33,7 +33,7 @@ public final class PlyWriter {
         if (asset.nodes().stream().noneMatch(n -> n.mesh() >= 0)) {
             throw new Refused("write.no.mesh", "PLY");
         }
-        Asset still = Standing.of(asset);
+        Asset still = RestSnapshot.of(asset);
         List<Primitive> all = still.meshes().stream()
                 .flatMap(m -> m.primitives().stream())
                 .filter(p -> p.triangleCorners().length > 0 || p.mode() == Primitive.Mode.POINTS)
@@ -79,7 +79,7 @@ public final class PlyWriter {
 
     /** All parts as the one mesh that reading gives. */
     private static Asset one(Asset still, List<Primitive> all, String base, boolean uvs, boolean colours) {
-        Mesh mesh = new Mesh(base, all, null, List.of(), Carried.NONE);
+        Mesh mesh = new Mesh(base, all, null, List.of(), Passthrough.NONE);
         Asset whole = Asset.of(
                 base,
                 still.conventions(),

@@ -1,0 +1,58 @@
+package org.cleanmarrow.edit;
+
+import java.util.List;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.work.Refused;
+
+/** Finds what a step's parameters name, or refuses with what there is instead. */
+public final class Names {
+    private Names() {}
+
+    public static int mesh(Asset asset, String name) throws Refused {
+        int mesh = asset.findMesh(name);
+        if (mesh < 0) {
+            throw new Refused(
+                    "no.mesh",
+                    name,
+                    some(java.util.stream.IntStream.range(0, asset.meshes().size())
+                            .mapToObj(asset::meshRef)
+                            .toList()));
+        }
+        return mesh;
+    }
+
+    public static int skinnedMesh(Asset asset, String name) throws Refused {
+        int mesh = mesh(asset, name);
+        if (asset.skinOfMesh(mesh) < 0 || !asset.meshes().get(mesh).skinned()) {
+            throw new Refused("not.skinned", name);
+        }
+        return mesh;
+    }
+
+    public static int node(Asset asset, String name) throws Refused {
+        int node = asset.findNode(name);
+        if (node < 0) {
+            throw new Refused("no.node", name);
+        }
+        return node;
+    }
+
+    /** Position of a joint in a skin's list. */
+    public static int joint(Asset asset, Skin skin, String name) throws Refused {
+        int node = asset.findNode(name);
+        int joint = node < 0 ? -1 : skin.indexOfNode(node);
+        if (joint < 0) {
+            throw new Refused("no.joint", name, skin.joints().length);
+        }
+        return joint;
+    }
+
+    private static String some(List<String> names) {
+        if (names.isEmpty()) {
+            return "-";
+        }
+        String joined = String.join(", ", names.subList(0, Math.min(6, names.size())));
+        return names.size() > 6 ? joined + ", …" : joined;
+    }
+}

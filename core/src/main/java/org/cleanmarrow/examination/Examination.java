@@ -1,0 +1,100 @@
+package org.cleanmarrow.examination;
+
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Supplier;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.roles.Body;
+import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.work.Refused;
+import org.joml.Matrix4d;
+
+/** One asset held against one target, with what several checks need found only once. */
+public final class Examination {
+    private final Asset asset;
+    private final Target target;
+    private final Supplier<Matrix4d[]> world;
+    private final Supplier<Box> box;
+    private final Supplier<Frozen> frozen;
+    private final Supplier<Body> body;
+    private final Map<String, Object> shared = new HashMap<>();
+
+    /** @param nodes null where it would be refused */
+    private record Frozen(List<Node> nodes, String reason) {}
+
+    public Examination(Asset asset, Target target) {
+        this.asset = asset;
+        this.target = target;
+        world = once(() -> new Rig(asset).rest().world());
+        box = once(() -> RestBox.of(asset));
+        frozen = once(() -> freeze(asset));
+        body = once(() -> Body.of(asset));
+    }
+
+    private static Frozen freeze(Asset asset) {
+        try {
+            return new Frozen(FreezeNodes.preview(asset), "");
+        } catch (Refused e) {
+            return new Frozen(null, e.getMessage());
+        }
+    }
+
+    private static <T> Supplier<T> once(Supplier<T> make) {
+        return new Supplier<>() {
+            private T made;
+
+            @Override
+            public T get() {
+                if (made == null) {
+                    made = make.get();
+                }
+                return made;
+            }
+        };
+    }
+
+    /** What several checks work out together, made by the first that asks. */
+    @SuppressWarnings("unchecked")
+    public <T> T shared(String name, Supplier<T> make) {
+        return (T) shared.computeIfAbsent(name, k -> make.get());
+    }
+
+    /** What kind of body it is, and which way it stands and faces. */
+    public Body body() {
+        return body.get();
+    }
+
+    /** Nodes as freezing would leave them; empty where it would be refused. */
+    public Optional<List<Node>> frozen() {
+        return Optional.ofNullable(frozen.get().nodes);
+    }
+
+    /** Why freezing would be refused; empty where it would not. */
+    public String frozenRefusal() {
+        return frozen.get().reason;
+    }
+
+    public Asset asset() {
+        return asset;
+    }
+
+    public Target target() {
+        return target;
+    }
+
+    /** Rest transforms of all nodes in the asset's world. */
+    public Matrix4d[] world() {
+        return world.get();
+    }
+
+    /** Box of all meshes at rest, in the asset's own unit. */
+    public Box box() {
+        return box.get();
+    }
+}

@@ -1,0 +1,71 @@
+package org.cleanmarrow.measure;
+
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.Map;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.surface.MeshTopology;
+
+/** The few vertices of a mesh that stand for all of it where there is no time to look at all. */
+final class Scouts {
+    private Scouts() {}
+
+    /** For every joint the vertices it moves that stand out furthest in eight directions, by place in the list; rising. */
+    static int[] of(Asset a, MeshPairs.Pair pair) {
+        float[] p = MeshTopology.restPositions(a.meshes().get(pair.a().mesh()));
+        int[] heaviest = heaviest(a, pair);
+        Map<Integer, double[]> most = new HashMap<>();
+        Map<Integer, int[]> who = new HashMap<>();
+        for (int i = 0; i < pair.ofA().length; i++) {
+            int at = pair.ofA()[i] * 3;
+            double[] best = most.computeIfAbsent(heaviest[i], k -> filled(Double.NEGATIVE_INFINITY));
+            int[] which = who.computeIfAbsent(heaviest[i], k -> new int[8]);
+            for (int d = 0; d < 8; d++) {
+                double out = ((d & 1) == 0 ? p[at] : -p[at])
+                        + ((d & 2) == 0 ? p[at + 1] : -p[at + 1])
+                        + ((d & 4) == 0 ? p[at + 2] : -p[at + 2]);
+                if (out > best[d] || Double.isNaN(out)) {
+                    best[d] = out;
+                    which[d] = i;
+                }
+            }
+        }
+        return who.values().stream()
+                .flatMapToInt(Arrays::stream)
+                .sorted()
+                .distinct()
+                .toArray();
+    }
+
+    private static double[] filled(double with) {
+        double[] out = new double[8];
+        Arrays.fill(out, with);
+        return out;
+    }
+
+    /** Number of the joint that moves each vertex most; -1 where none does. */
+    private static int[] heaviest(Asset a, MeshPairs.Pair pair) {
+        int[] out = new int[pair.ofA().length];
+        Arrays.fill(out, -1);
+        int first = 0;
+        int i = 0;
+        for (Primitive primitive : a.meshes().get(pair.a().mesh()).primitives()) {
+            Influences rows = pair.a().skin() < 0 ? null : primitive.influences();
+            int end = first + primitive.vertexCount();
+            for (; i < out.length && pair.ofA()[i] < end; i++) {
+                float most = 0;
+                int v = pair.ofA()[i] - first;
+                for (int e = rows == null ? 0 : rows.offsets()[v]; rows != null && e < rows.offsets()[v + 1]; e++) {
+                    if (rows.weights()[e] > most) {
+                        most = rows.weights()[e];
+                        out[i] = rows.joints()[e];
+                    }
+                }
+            }
+            first = end;
+        }
+        return out;
+    }
+}

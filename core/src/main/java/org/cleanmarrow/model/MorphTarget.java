@@ -1,0 +1,13 @@
+package org.cleanmarrow.model;
+
+import java.util.List;
+
+/**
+ * One shape that a primitive can be moved towards: differences to the base, never absolute values.
+ *
+ * @param positions  3 a vertex, or null
+ * @param normals    3 a vertex, or null
+ * @param tangents   3 a vertex, or null
+ * @param attributes differences of texture coordinates and colours
+ */
+public record MorphTarget(float[] positions, float[] normals, float[] tangents, List<Attribute> attributes) {}

@@ -1,0 +1,237 @@
+package org.cleanmarrow.steps.skin;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.List;
+import org.cleanmarrow.edit.Binding;
+import org.cleanmarrow.edit.Names;
+import org.cleanmarrow.edit.WeightRows;
+import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.naming.NamePattern;
+import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.weights.RestSurface;
+import org.cleanmarrow.weights.Row;
+import org.cleanmarrow.weights.Transfer;
+import org.cleanmarrow.weights.WeldedWeights;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Parameter;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.StepInfo;
+import org.cleanmarrow.work.VertexSet;
+import org.cleanmarrow.work.Work;
+
+/**
+ * Gives a mesh the weights of others that it lies on, such as a vest those of the body: taken where the surfaces are near
+ * and face alike, filled in over the surface elsewhere. A part that has no skin yet is bound to the skeleton of the first
+ * source, where it stands.
+ */
+@StepInfo(
+        name = "transfer-weights",
+        says = "Gives a mesh the weights of those it lies on; where nothing is near they are filled in smoothly.")
+public record TransferWeights(
+        @Parameter(says = "names of the meshes to take from, with * and commas between")
+        String from,
+
+        @Parameter(says = "name of the mesh that gets them") String to,
+
+        @Parameter(says = "vertices that get them", fallback = "\"all\"")
+        VertexSet vertices,
+
+        @Parameter(
+                says = "how far the nearest point may be to be taken, in millimetres; 0: a twentieth of the size of the"
+                        + " mesh that gets them",
+                fallback = "0.0")
+        double reachMillimetres,
+
+        @Parameter(says = "how far normals may differ there, in degrees", fallback = "30.0")
+        double degrees,
+
+        @Parameter(says = "count opposite normals as alike, for linings and inner layers", fallback = "false")
+        boolean eitherSide,
+
+        @Parameter(says = "joints whose weights come along, with * and commas between", fallback = "\"*\"")
+        String joints,
+
+        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "8")
+        int most,
+
+        @Parameter(
+                says = "vertices of the one mesh taken from that count, so that a strap on a body may be left out",
+                fallback = "\"all\"")
+        VertexSet fromVertices)
+        implements Step {
+    /** From whole meshes. */
+    public TransferWeights(
+            String from,
+            String to,
+            VertexSet vertices,
+            double reachMillimetres,
+            double degrees,
+            boolean eitherSide,
+            String joints,
+            int most) {
+        this(from, to, vertices, reachMillimetres, degrees, eitherSide, joints, most, VertexSet.ALL);
+    }
+
+    private static final double USUAL_REACH = 0.05;
+    /** Weights that nobody sees; a smooth fill leaves many. */
+    private static final double LEAST = 2e-3;
+
+    /** What the surfaces gave, before anything is changed. */
+    private record Found(Asset bound, int receiver, WeldedSurface surface, Transfer.Result result, BitSet chosen) {}
+
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        Found found = find(asset, work);
+        Mesh mesh = found.bound.meshes().get(found.receiver);
+        WeldedSurface surface = found.surface;
+        Transfer.Result result = found.result;
+        BitSet which = vertices.on(mesh);
+        long[] changed = {0};
+        BitSet others = new BitSet();
+        others.set(0, WeightRows.skin(found.bound, found.receiver).joints().length);
+        others.andNot(found.chosen);
+        Mesh done = WeightRows.edit(
+                mesh, which, (row, v) -> given(row, result.rows(), surface.placeOf(v), found.chosen, others), changed);
+        Change change = Change.of(found.bound.withMesh(found.receiver, done))
+                .count("vertices changed", changed[0])
+                .count("matched", which(which, surface, result.matched()).cardinality())
+                .count("filled in", which(which, surface, result.filled()).cardinality());
+        long rigid = which(which, surface, result.rigid()).cardinality();
+        return rigid == 0 ? change : change.note("transfer.rigid", rigid);
+    }
+
+    /** The vertices of the receiver that nothing near matches, whose weights are filled in over the surface. */
+    public BitSet filledIn(Asset asset, Work work) throws Refused {
+        Found found = find(asset, work);
+        return which(vertices.on(found.bound.meshes().get(found.receiver)), found.surface, found.result.filled());
+    }
+
+    private Found find(Asset asset, Work work) throws Refused {
+        if (!(reachMillimetres >= 0) || !(degrees >= 0 && degrees <= 180)) {
+            throw new Refused("transfer.range", reachMillimetres, degrees);
+        }
+        if (most < 1 || most > 255) {
+            throw new Refused("limit.range", most);
+        }
+        int receiver = Names.mesh(asset, to);
+        List<Integer> givers = givers(asset, receiver);
+        if (givers.size() > 1 && !fromVertices.everything()) {
+            throw new Refused("transfer.one.source", from);
+        }
+        Asset bound = asset;
+        if (asset.skinOfMesh(receiver) < 0 || !asset.meshes().get(receiver).skinned()) {
+            bound = Binding.toSkin(asset, receiver, asset.skinOfMesh(givers.getFirst()));
+        }
+        bound = withJoints(bound, receiver, givers);
+        Skin skin = WeightRows.skin(bound, receiver);
+        BitSet chosen = WeightRows.locked(bound, skin, joints);
+        List<Transfer.Source> sources = new ArrayList<>();
+        for (int giver : givers) {
+            sources.add(source(bound, giver, skin, chosen));
+        }
+        WeldedSurface surface = RestSurface.of(bound, receiver);
+        Box box = Box.empty();
+        box.grow(surface.positions());
+        double reach = reachMillimetres > 0
+                ? reachMillimetres / 1000 / asset.conventions().metresPerUnit()
+                : USUAL_REACH * box.diagonal();
+        Transfer.Result result = Transfer.run(surface, sources, reach, degrees, eitherSide, skin.joints().length, work);
+        if (result == null) {
+            throw new Refused(
+                    "transfer.nothing", to, reach * asset.conventions().metresPerUnit() * 1000);
+        }
+        return new Found(bound, receiver, surface, result, chosen);
+    }
+
+    /** Puts the weights of the chosen joints in place of those a vertex had of them; the other joints share the rest. */
+    private boolean given(Row row, Influences rows, int place, BitSet chosen, BitSet others) {
+        if (rows.rowLength(place) == 0) {
+            return false;
+        }
+        if (others.isEmpty() || row.size() == 0) {
+            row.clear();
+            row.load(rows, place);
+            return cut(row);
+        }
+        Row now = new Row();
+        now.load(rows, place);
+        for (int i = row.size() - 1; i >= 0; i--) {
+            if (chosen.get(row.joint(i))) {
+                row.remove(i);
+            }
+        }
+        double room = Math.max(0, 1 - now.sum());
+        double held = row.sum();
+        row.scale(held > 0 ? room / held : 0);
+        row.add(now, 1);
+        return cut(row);
+    }
+
+    private boolean cut(Row row) {
+        row.dropBelow(LEAST);
+        row.keepSmoothly(most);
+        return row.normalise();
+    }
+
+    private static BitSet which(BitSet vertices, WeldedSurface surface, BitSet places) {
+        BitSet out = new BitSet();
+        vertices.stream().filter(v -> places.get(surface.placeOf(v))).forEach(out::set);
+        return out;
+    }
+
+    private List<Integer> givers(Asset asset, int receiver) throws Refused {
+        List<Integer> out = new ArrayList<>();
+        for (String one : from.split(",")) {
+            NamePattern pattern = new NamePattern(one.strip());
+            for (int m = 0; m < asset.meshes().size() && !one.isBlank(); m++) {
+                boolean named = pattern.fits(asset.meshRef(m));
+                if (named && m != receiver && asset.skinOfMesh(m) >= 0 && !out.contains(m)) {
+                    out.add(m);
+                }
+            }
+        }
+        if (out.isEmpty()) {
+            throw new Refused("transfer.no.source", from);
+        }
+        return out;
+    }
+
+    /** The skin of the receiver with all joints of the givers' skins in it. */
+    private static Asset withJoints(Asset asset, int receiver, List<Integer> givers) throws Refused {
+        int s = asset.skinOfMesh(receiver);
+        Skin skin = asset.skins().get(s);
+        List<Integer> missing = new ArrayList<>();
+        for (int giver : givers) {
+            for (int node : asset.skins().get(asset.skinOfMesh(giver)).joints()) {
+                if (skin.indexOfNode(node) < 0 && !missing.contains(node)) {
+                    missing.add(node);
+                }
+            }
+        }
+        if (missing.isEmpty()) {
+            return asset;
+        }
+        List<Skin> skins = new ArrayList<>(asset.skins());
+        skins.set(s, Binding.longer(asset, skin, missing));
+        return asset.withSkins(skins);
+    }
+
+    private Transfer.Source source(Asset asset, int giver, Skin skin, BitSet chosen) throws Refused {
+        Skin own = asset.skins().get(asset.skinOfMesh(giver));
+        int[] number = Arrays.stream(own.joints()).map(skin::indexOfNode).toArray();
+        for (int j = 0; j < number.length; j++) {
+            number[j] = chosen.get(number[j]) ? number[j] : -1;
+        }
+        Mesh mesh = asset.meshes().get(giver);
+        WeldedSurface surface = RestSurface.of(asset, giver);
+        BitSet counts = WeldedWeights.places(fromVertices.on(mesh), surface);
+        return new Transfer.Source(surface, WeldedWeights.of(mesh, surface).renumbered(number), counts);
+    }
+}

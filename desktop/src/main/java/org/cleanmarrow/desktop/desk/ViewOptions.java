@@ -1,0 +1,124 @@
+package org.cleanmarrow.desktop.desk;
+
+import java.util.List;
+import javafx.beans.property.BooleanProperty;
+import javafx.beans.property.DoubleProperty;
+import javafx.beans.property.ObjectProperty;
+import javafx.beans.property.SimpleBooleanProperty;
+import javafx.beans.property.SimpleDoubleProperty;
+import javafx.beans.property.SimpleObjectProperty;
+import javafx.beans.value.ObservableValue;
+
+/** How the view shows the asset. None of it is part of the work. */
+public final class ViewOptions {
+    /** A vertex of a mesh, where an end of the tape is held. */
+    public record Spot(int mesh, int vertex) {}
+
+    /** A tape between two spots; either may be null while it is not yet held. */
+    public record Tape(Spot from, Spot to) {
+        public static final Tape NONE = new Tape(null, null);
+    }
+
+    private final ObjectProperty<ShadingMode> paint = new SimpleObjectProperty<>(ShadingMode.COLOURS);
+    private final DoubleProperty divider = new SimpleDoubleProperty();
+    private final BooleanProperty ghost = new SimpleBooleanProperty();
+    private final BooleanProperty before = new SimpleBooleanProperty();
+    private final BooleanProperty joints = new SimpleBooleanProperty(true);
+    private final BooleanProperty names = new SimpleBooleanProperty();
+    private final BooleanProperty wire = new SimpleBooleanProperty();
+    private final BooleanProperty points = new SimpleBooleanProperty();
+    private final BooleanProperty figure = new SimpleBooleanProperty();
+    private final BooleanProperty cube = new SimpleBooleanProperty();
+    private final BooleanProperty box = new SimpleBooleanProperty();
+    private final BooleanProperty taping = new SimpleBooleanProperty();
+    private final ObjectProperty<Tape> tape = new SimpleObjectProperty<>(Tape.NONE);
+    private final BooleanProperty dual = new SimpleBooleanProperty();
+    private final BooleanProperty relaxed = new SimpleBooleanProperty();
+    private final BooleanProperty turning = new SimpleBooleanProperty();
+
+    public ObjectProperty<ShadingMode> paint() {
+        return paint;
+    }
+
+    /** Share of the picture's width that shows the asset as received. */
+    public DoubleProperty divider() {
+        return divider;
+    }
+
+    /** What was received lies over what is now, see-through. */
+    public BooleanProperty ghost() {
+        return ghost;
+    }
+
+    /** Only what was received is shown, as long as a key is held. */
+    public BooleanProperty before() {
+        return before;
+    }
+
+    public BooleanProperty joints() {
+        return joints;
+    }
+
+    /** Every joint's name beside it. */
+    public BooleanProperty names() {
+        return names;
+    }
+
+    public BooleanProperty wire() {
+        return wire;
+    }
+
+    /** A dot on every vertex. */
+    public BooleanProperty points() {
+        return points;
+    }
+
+    /** A figure of 1.8 m stands beside the asset. */
+    public BooleanProperty figure() {
+        return figure;
+    }
+
+    /** A cube of 1 m stands beside the asset. */
+    public BooleanProperty cube() {
+        return cube;
+    }
+
+    /** The box around the asset, with its lengths. */
+    public BooleanProperty box() {
+        return box;
+    }
+
+    /** A click holds an end of the tape instead of choosing. */
+    public BooleanProperty taping() {
+        return taping;
+    }
+
+    public ObjectProperty<Tape> tape() {
+        return tape;
+    }
+
+    /** Skins are blended by dual quaternions instead of linearly. */
+    public BooleanProperty dual() {
+        return dual;
+    }
+
+    /** Skins are smoothed after they are deformed, to see what a corrective could gain. */
+    public BooleanProperty relaxed() {
+        return relaxed;
+    }
+
+    /** The asset turns slowly by itself. */
+    public BooleanProperty turning() {
+        return turning;
+    }
+
+    /** What the picture must be drawn anew for. */
+    public List<ObservableValue<?>> inPicture() {
+        return List.of(paint, divider, ghost, before, wire, points, figure, cube, dual, relaxed);
+    }
+
+    /** What only the drawing over the picture shows. */
+    public List<ObservableValue<?>> overPicture() {
+        return List.of(joints, names, box, taping, tape);
+    }
+}

@@ -1,0 +1,212 @@
+package org.cleanmarrow.desktop.window;
+
+import java.io.File;
+import java.io.InputStream;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import javafx.application.Platform;
+import javafx.beans.binding.Bindings;
+import javafx.scene.Node;
+import javafx.scene.Scene;
+import javafx.scene.control.ButtonBase;
+import javafx.scene.control.ScrollPane;
+import javafx.scene.control.SplitPane;
+import javafx.scene.control.TextInputControl;
+import javafx.scene.input.DragEvent;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.KeyEvent;
+import javafx.scene.input.TransferMode;
+import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.StackPane;
+import javafx.scene.layout.VBox;
+import javafx.scene.text.Font;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.station.StationPane;
+import org.cleanmarrow.desktop.viewport.ViewportPane;
+import org.cleanmarrow.desktop.widgets.FileDialogs;
+import org.cleanmarrow.desktop.widgets.Zoomed;
+import org.cleanmarrow.formats.AssetFiles;
+
+/**
+ * The whole window: spine at the left, view in the middle, the station's card at the right, ledger below, and over
+ * all a layer for what is shown for a while.
+ */
+public final class MainWindow {
+    private final Desk desk;
+    private final ViewportPane viewport;
+    private final TimePane time;
+    private final FileDialogs dialogs;
+    private final Commands acts;
+    private final Layer layer = new Layer();
+    private final BorderPane root = new BorderPane();
+    private final Zoomed zoomed;
+
+    public MainWindow(Desk desk) {
+        this.desk = desk;
+        loadFonts();
+        dialogs = new FileDialogs(desk);
+        viewport = new ViewportPane(desk);
+        viewport.setId("viewport");
+        time = new TimePane(desk);
+        acts = new Commands(desk, viewport, time, dialogs, layer);
+        Finder finder = new Finder(desk, layer);
+        finder.setActs(acts);
+        Settings settings = new Settings(desk, acts, layer);
+        Tour tour = new Tour(desk, layer);
+        layer.connect(finder::open, settings::open, tour::open);
+        root.getStyleClass().add("desk");
+        root.setTop(new TopBar(desk, finder, acts));
+        root.setLeft(new Spine(desk));
+        StackPane stage = new StackPane(viewport, new Welcome(desk, acts));
+        VBox view = new VBox(new ViewBar(desk, acts), stage);
+        VBox.setVgrow(stage, Priority.ALWAYS);
+        view.setMinWidth(200);
+        SplitPane upper = new SplitPane(new ContentsPane(desk), view);
+        upper.setDividerPositions(0.25);
+        SplitPane.setResizableWithParent(upper.getItems().getFirst(), false);
+        VBox.setVgrow(upper, Priority.ALWAYS);
+        root.setCenter(new VBox(upper, time));
+        root.setRight(right());
+        root.setBottom(new LedgerRibbon(desk, acts, layer));
+        zoomed = new Zoomed(new StackPane(root, layer));
+        zoomed.factor().bind(desk.preferences().scale());
+        zoomed.getStyleClass().add("window");
+        showTheme();
+        desk.preferences().dark().addListener((o, a, b) -> showTheme());
+        zoomed.addEventHandler(DragEvent.DRAG_OVER, this::dragOver);
+        zoomed.addEventHandler(DragEvent.DRAG_DROPPED, this::dropped);
+        zoomed.addEventFilter(KeyEvent.KEY_PRESSED, this::key);
+        zoomed.addEventFilter(KeyEvent.KEY_RELEASED, this::released);
+    }
+
+    /** The card above, the findings below it: both are always in sight, and each scrolls by itself. */
+    private VBox right() {
+        ScrollPane card = scrolled(new StationPane(desk, viewport, dialogs));
+        ScrollPane findings = scrolled(new FindingsList(desk));
+        VBox column = new VBox(card, findings);
+        column.getStyleClass().add("right");
+        column.setPrefWidth(296);
+        column.setMinWidth(296);
+        VBox.setVgrow(card, Priority.ALWAYS);
+        card.setMinHeight(160);
+        findings.setMinHeight(90);
+        Region list = (Region) findings.getContent();
+        findings.prefHeightProperty()
+                .bind(Bindings.min(
+                        list.heightProperty().add(2), column.heightProperty().multiply(0.46)));
+        return column;
+    }
+
+    private static ScrollPane scrolled(Region content) {
+        ScrollPane scroll = new ScrollPane(content);
+        scroll.setFitToWidth(true);
+        scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
+        scroll.setFocusTraversable(false);
+        return scroll;
+    }
+
+    private static void loadFonts() {
+        for (String name : List.of("Lato-Regular.ttf", "Lato-Bold.ttf", "Inconsolata.otf")) {
+            InputStream in = MainWindow.class.getResourceAsStream("/org/cleanmarrow/desktop/fonts/" + name);
+            Font.loadFont(in, 13);
+        }
+    }
+
+    /** A scene of this window. */
+    public Scene scene(double width, double height) {
+        Scene scene = new Scene(zoomed, width, height);
+        scene.getStylesheets()
+                .add(MainWindow.class
+                        .getResource("/org/cleanmarrow/desktop/desk.css")
+                        .toExternalForm());
+        Platform.runLater(viewport::requestFocus);
+        scene.windowProperty().addListener((o, a, b) -> dialogs.setOwner(b));
+        return scene;
+    }
+
+    public ViewportPane viewport() {
+        return viewport;
+    }
+
+    /** Does an act by its id, where it can be done. */
+    public void act(String id) {
+        acts.run(id);
+    }
+
+    private void showTheme() {
+        zoomed.getStyleClass().remove("lamplight");
+        if (desk.preferences().dark().get()) {
+            zoomed.getStyleClass().add("lamplight");
+        }
+    }
+
+    public void close() {
+        viewport.close();
+    }
+
+    private void dragOver(DragEvent e) {
+        if (!droppable(e).isEmpty()) {
+            e.acceptTransferModes(TransferMode.COPY);
+            e.consume();
+        }
+    }
+
+    private void dropped(DragEvent e) {
+        List<Path> files = droppable(e);
+        if (!files.isEmpty()) {
+            desk.open(files);
+            e.setDropCompleted(true);
+            e.consume();
+        }
+    }
+
+    private static List<Path> droppable(DragEvent e) {
+        return e.getDragboard().getFiles().stream()
+                .filter(f -> AssetFiles.endings().stream()
+                        .anyMatch(end -> f.getName().toLowerCase(Locale.ROOT).endsWith("." + end)))
+                .map(File::toPath)
+                .toList();
+    }
+
+    private void key(KeyEvent e) {
+        boolean typing = e.getTarget() instanceof TextInputControl;
+        boolean plain = !e.isShortcutDown() && !e.isAltDown() && !e.getCode().isFunctionKey();
+        boolean edits = e.isShortcutDown() && (e.getCode() == KeyCode.Z || e.getCode() == KeyCode.A) && typing;
+        boolean presses = e.getCode() == KeyCode.SPACE && e.getTarget() instanceof ButtonBase;
+        if (typing && plain || edits || presses || isInLayer(e)) {
+            return;
+        }
+        Optional<Command> act = acts.of(e);
+        if (act.isEmpty() || act.get().id().equals("choose-none") && !isInView(e)) {
+            return;
+        }
+        if (act.get().id().equals(Commands.BEFORE)) {
+            desk.seeing().before().set(true);
+        }
+        act.get().run().run();
+        e.consume();
+    }
+
+    /** Escape closes what is open elsewhere; only in the view it lets go of the choice. */
+    private boolean isInView(KeyEvent e) {
+        return e.getTarget() == viewport;
+    }
+
+    /** A sheet over the desk takes its keys itself. */
+    private boolean isInLayer(KeyEvent e) {
+        for (Node up = e.getTarget() instanceof Node node ? node : null; up != null; up = up.getParent()) {
+            if (up == layer) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private void released(KeyEvent e) {
+        desk.seeing().before().set(false);
+    }
+}

@@ -1,0 +1,116 @@
+package org.cleanmarrow.desktop.window;
+
+import java.util.List;
+import java.util.Locale;
+import javafx.geometry.Insets;
+import javafx.geometry.Pos;
+import javafx.scene.Group;
+import javafx.scene.control.Button;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.Tooltip;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.StackPane;
+import javafx.scene.shape.Circle;
+import javafx.util.StringConverter;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.convention.Units;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.examination.Target;
+
+/** Name of the work, how the view shows it, what it is for, and the way out. */
+final class TopBar extends HBox {
+    private static final List<String> TARGETS =
+            List.of("z-up-cm-lh", "y-up-m-rh", "y-up-m-lh", "z-up-m-rh", "z-up-cm-rh", "z-up-m-lh", "y-up-cm-rh");
+
+    private final Desk desk;
+    private final Label name = new Label();
+
+    TopBar(Desk desk, Finder finder, Commands acts) {
+        this.desk = desk;
+        getStyleClass().add("top-bar");
+        setAlignment(Pos.CENTER_LEFT);
+        Circle rim = new Circle(9);
+        rim.getStyleClass().add("mark-rim");
+        Circle marrow = new Circle(4);
+        marrow.getStyleClass().add("mark");
+        Label product = new Label(Labels.of("app.title"));
+        product.getStyleClass().add("product");
+        product.setMinWidth(Region.USE_PREF_SIZE);
+        name.setId("asset-name");
+        name.setMinWidth(0);
+        Label keys = new Label(acts.said(acts.get("find")));
+        keys.getStyleClass().add("keys");
+        keys.setMouseTransparent(true);
+        keys.visibleProperty().bind(finder.textProperty().isEmpty());
+        StackPane find = new StackPane(finder, keys);
+        StackPane.setAlignment(keys, Pos.CENTER_RIGHT);
+        StackPane.setMargin(keys, new Insets(0, 6, 0, 0));
+        Button open = Widgets.button("open", "top.open", () -> acts.run("open"));
+        Button settings = Widgets.button("settings-open", "top.settings", () -> acts.run("settings"));
+        settings.getStyleClass().add("quiet");
+        Button deliver = Widgets.mainButton(
+                "to-delivery", "top.deliver", () -> desk.station().set(Station.DELIVERY));
+        Label for_ = new Label(Labels.of("top.for"));
+        for_.getStyleClass().add("ink-2");
+        find.setMinWidth(110);
+        for (Region r : List.of(settings, open, deliver, for_)) {
+            r.setMinWidth(Region.USE_PREF_SIZE);
+        }
+        getChildren()
+                .addAll(
+                        new Group(rim, marrow),
+                        product,
+                        name,
+                        Widgets.spring(),
+                        find,
+                        settings,
+                        for_,
+                        targets(),
+                        open,
+                        deliver);
+        desk.revision().addListener((o, a, b) -> refresh());
+        refresh();
+    }
+
+    private ComboBox<Target> targets() {
+        ComboBox<Target> box = new ComboBox<>();
+        box.setId("target");
+        box.setAccessibleText(Labels.of("top.target"));
+        box.setMinWidth(110);
+        box.setPrefWidth(178);
+        box.setConverter(new StringConverter<>() {
+            @Override
+            public String toString(Target target) {
+                return target == null ? "" : say(target.conventions());
+            }
+
+            @Override
+            public Target fromString(String text) {
+                return null;
+            }
+        });
+        TARGETS.forEach(t -> box.getItems().add(Target.named(t).orElseThrow()));
+        box.setValue(box.getItems().getFirst());
+        box.valueProperty().addListener((o, a, b) -> desk.target().set(b));
+        desk.target().set(box.getValue());
+        return box;
+    }
+
+    private static String say(Conventions c) {
+        return Labels.of(
+                "conventions.short",
+                c.up().code().toUpperCase(Locale.ROOT),
+                Units.shortName(c.metresPerUnit()).orElse("?"),
+                Labels.of("hand." + c.handedness().code()));
+    }
+
+    private void refresh() {
+        name.setText(desk.isOpen() ? desk.received().name() : "");
+        name.setTooltip(desk.isOpen() ? new Tooltip(desk.received().name()) : null);
+    }
+}
