@@ -62,7 +62,7 @@ final class CheckCommand extends JsonCommand {
             ObjectNode f = list.addObject();
             f.put("check", finding.check());
             f.put("severity", finding.severity().code());
-            f.put("message", finding.message());
+            f.put("message", finding.message().toString());
             f.put("subject", finding.subject());
             f.put("count", finding.count());
             finding.fix().ifPresent(fix -> f.set("fix", StepCodec.write(fix)));

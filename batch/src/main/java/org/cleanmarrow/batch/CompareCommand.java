@@ -7,10 +7,12 @@ import org.cleanmarrow.measure.Losses;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Work;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
 import tools.jackson.databind.node.ObjectNode;
 
@@ -35,9 +37,9 @@ final class CompareCommand extends JsonCommand {
         Asset b = AssetFiles.open(second, Work.QUIET);
         Motion motion = MotionProbe.compare(a, b, Work.QUIET);
         double limit = tolerance != null ? tolerance : motion.toleranceMetres();
-        List<String> differences = motion.differences(limit);
+        List<Message> differences = motion.differences(limit);
         ObjectNode out = JsonNodeFactory.instance.objectNode();
-        out.put("topology", motion.topology());
+        out.put("topology", motion.topology().map(Message::toString).orElse("same"));
         Numbers.put(out, "largestMetres", motion.largestMetres());
         Numbers.put(out, "meanMetres", motion.meanMetres());
         out.put("mesh", motion.mesh());
@@ -47,10 +49,14 @@ final class CompareCommand extends JsonCommand {
         out.put("moments", motion.moments());
         Numbers.put(out, "jointsMetres", motion.jointsMetres());
         out.put("toleranceMetres", limit);
-        motion.unmatched().forEach(out.putArray("unmatched")::add);
-        differences.forEach(out.putArray("differences")::add);
-        Losses.between(a, b).forEach(out.putArray("losses")::add);
+        sentences(motion.unmatched(), out.putArray("unmatched"));
+        sentences(differences, out.putArray("differences"));
+        sentences(Losses.between(a, b), out.putArray("losses"));
         print(out);
         return differences.isEmpty() ? 0 : 1;
+    }
+
+    private static void sentences(List<Message> messages, ArrayNode out) {
+        messages.forEach(m -> out.add(m.toString()));
     }
 }

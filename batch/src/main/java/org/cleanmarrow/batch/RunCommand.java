@@ -125,14 +125,14 @@ final class RunCommand extends JsonCommand {
         step.put("done", done.change().isPresent());
         step.put("reason", done.reason());
         ObjectNode counts = step.putObject("counts");
-        done.change().ifPresent(c -> c.counts().forEach(counts::put));
+        done.change().ifPresent(c -> c.counts().forEach((what, many) -> counts.put(what.toString(), many)));
         if (done.motion().isPresent()) {
             Numbers.put(step, "largestMovementMetres", done.motion().get().largestMetres());
         } else {
             step.putNull("largestMovementMetres");
         }
         ArrayNode notes = step.putArray("notes");
-        done.change().ifPresent(c -> c.notes().forEach(notes::add));
+        done.change().ifPresent(c -> c.notes().forEach(n -> notes.add(n.toString())));
         step.put("source", file.toString());
         if (on && !done.reason().isEmpty()) {
             say(file.getFileName() + ": " + done.reason());

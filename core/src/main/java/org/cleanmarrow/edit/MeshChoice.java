@@ -59,6 +59,6 @@ public final class MeshChoice {
     public Change edited(BitSet which, WeightRows.Edit edit) {
         long[] changed = {0};
         Mesh done = WeightRows.edit(mesh, which, edit, changed);
-        return Change.of(changed[0] == 0 ? asset : asset.withMesh(number, done)).count("vertices changed", changed[0]);
+        return Change.of(changed[0] == 0 ? asset : asset.withMesh(number, done)).count("vertices.changed", changed[0]);
     }
 }

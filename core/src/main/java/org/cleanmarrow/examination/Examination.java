@@ -12,6 +12,7 @@ import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.steps.scale.FreezeNodes;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.joml.Matrix4d;
 
@@ -25,8 +26,10 @@ public final class Examination {
     private final Supplier<Body> body;
     private final Map<String, Object> shared = new HashMap<>();
 
+    private static final Message NONE = Message.of("list.between");
+
     /** @param nodes null where it would be refused */
-    private record Frozen(List<Node> nodes, String reason) {}
+    private record Frozen(List<Node> nodes, Message reason) {}
 
     public Examination(Asset asset, Target target) {
         this.asset = asset;
@@ -39,9 +42,9 @@ public final class Examination {
 
     private static Frozen freeze(Asset asset) {
         try {
-            return new Frozen(FreezeNodes.preview(asset), "");
+            return new Frozen(FreezeNodes.preview(asset), NONE);
         } catch (Refused e) {
-            return new Frozen(null, e.getMessage());
+            return new Frozen(null, e.reason());
         }
     }
 
@@ -76,7 +79,7 @@ public final class Examination {
     }
 
     /** Why freezing would be refused; empty where it would not. */
-    public String frozenRefusal() {
+    public Message frozenRefusal() {
         return frozen.get().reason;
     }
 

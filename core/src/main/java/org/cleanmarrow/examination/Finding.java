@@ -2,14 +2,14 @@ package org.cleanmarrow.examination;
 
 import java.util.BitSet;
 import java.util.Optional;
-import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Step;
 
 /**
  * One place that breaks a rule.
  *
  * @param check   id of the check
- * @param message one sentence with the number in it
+ * @param message what is wrong, with the numbers
  * @param subject name of the node, mesh or clip it is about; empty for the asset as a whole
  * @param count   how many vertices, joints, channels … are concerned
  * @param place   where to look
@@ -19,7 +19,7 @@ public record Finding(
         String check,
         Severity severity,
         Station station,
-        String message,
+        Message message,
         String subject,
         long count,
         Place place,
@@ -58,7 +58,7 @@ public record Finding(
                 check.id(),
                 severity,
                 check.station(),
-                Messages.of(key, facts),
+                Message.of(key, facts),
                 subject,
                 count,
                 Place.NONE,
@@ -70,7 +70,7 @@ public record Finding(
     }
 
     /** The same with another sentence. */
-    public Finding saying(String sentence) {
+    public Finding saying(Message sentence) {
         return new Finding(check, severity, station, sentence, subject, count, place, fix);
     }
 

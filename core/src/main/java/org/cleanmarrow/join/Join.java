@@ -22,7 +22,7 @@ import org.cleanmarrow.model.Scene;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Texture;
 import org.cleanmarrow.steps.scale.Convert;
-import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 
@@ -308,17 +308,19 @@ public final class Join {
     private List<String> notes() {
         List<String> notes = new ArrayList<>(base.notes());
         notes.addAll(other.notes());
-        notes.add(Messages.of(
-                "join.matched",
-                other.name(),
-                matched,
-                matched + missing.size(),
-                other.meshes().size(),
-                other.clips().size()));
+        notes.add(Message.of(
+                        "join.matched",
+                        other.name(),
+                        matched,
+                        matched + missing.size(),
+                        other.meshes().size(),
+                        other.clips().size())
+                .toString());
         if (!missing.isEmpty()) {
             List<String> some = missing.stream().limit(NAMED).toList();
             String more = missing.size() > NAMED ? ", …" : "";
-            notes.add(Messages.of("join.missing", other.name(), missing.size(), String.join(", ", some) + more));
+            notes.add(Message.of("join.missing", other.name(), missing.size(), String.join(", ", some) + more)
+                    .toString());
         }
         return notes;
     }

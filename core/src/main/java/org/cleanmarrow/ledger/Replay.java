@@ -7,7 +7,7 @@ import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Finite;
-import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
@@ -22,10 +22,17 @@ public final class Replay {
      *
      * @param asset   the asset after it; the one before where it was not done
      * @param change  empty where it was not done
-     * @param reason  why it was not done; empty where it was
+     * @param refusal why it was not done; empty where it was
      * @param motion  how far it moved what is seen; empty where that was not measured or has no answer
      */
-    public record Done(Step step, Asset asset, Optional<Change> change, String reason, Optional<Motion> motion) {}
+    public record Done(
+            Step step, Asset asset, Optional<Change> change, Optional<Message> refusal, Optional<Motion> motion) {
+
+        /** The refusal in words; empty where it was done. */
+        public String reason() {
+            return refusal.map(Message::toString).orElse("");
+        }
+    }
 
     /** Runs one step and measures what it moved. */
     public static Done one(Asset asset, Step step, boolean measure, Work work) {
@@ -35,10 +42,10 @@ public final class Replay {
             if (lost.isPresent()) {
                 throw new Refused("not.finite", lost.get());
             }
-            Done done = new Done(step, change.asset(), Optional.of(change), "", Optional.empty());
+            Done done = new Done(step, change.asset(), Optional.of(change), Optional.empty(), Optional.empty());
             return measure ? measured(asset, done, work) : done;
         } catch (Refused e) {
-            return new Done(step, asset, Optional.empty(), e.getMessage(), Optional.empty());
+            return new Done(step, asset, Optional.empty(), Optional.of(e.reason()), Optional.empty());
         }
     }
 
@@ -48,7 +55,7 @@ public final class Replay {
             return done;
         }
         Motion motion = MotionProbe.compare(before, done.asset, work);
-        return new Done(done.step, done.asset, done.change, done.reason, Optional.of(motion));
+        return new Done(done.step, done.asset, done.change, done.refusal, Optional.of(motion));
     }
 
     /** Runs all steps that are on, in order; one result an entry. */
@@ -63,7 +70,12 @@ public final class Replay {
                     StepCodec.info(entry.step().getClass()).name());
             Done result = entry.on()
                     ? one(asset, entry.step(), measure, work)
-                    : new Done(entry.step(), asset, Optional.empty(), Messages.of("ledger.off"), Optional.empty());
+                    : new Done(
+                            entry.step(),
+                            asset,
+                            Optional.empty(),
+                            Optional.of(Message.of("ledger.off")),
+                            Optional.empty());
             asset = result.asset();
             done.add(result);
         }

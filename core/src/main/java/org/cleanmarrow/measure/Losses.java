@@ -21,7 +21,7 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Scene;
 import org.cleanmarrow.model.Skin;
-import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.text.Message;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -48,8 +48,8 @@ public final class Losses {
             "extensionsUsed",
             "extensionsRequired");
 
-    /** A feature, and who has it. */
-    private record Feature(String kind, String what, String value) {}
+    /** A feature, its text or {@link Message}; empty: the thing as a whole. */
+    private record Feature(String kind, Object what, String value) {}
 
     private final Map<Feature, Set<String>> owners = new LinkedHashMap<>();
 
@@ -79,17 +79,17 @@ public final class Losses {
         }
     }
 
-    /** One sentence for each kind of thing that is in the first and not in the second; empty where all is there. */
-    public static List<String> between(Asset whole, Asset made) {
+    /** One message for each kind of thing that is in the first and not in the second; empty where all is there. */
+    public static List<Message> between(Asset whole, Asset made) {
         Losses before = new Losses(whole);
         Losses after = new Losses(made);
-        List<String> out = new ArrayList<>();
+        List<Message> out = new ArrayList<>();
         Map<String, Set<String>> gone = new HashMap<>();
         before.owners.forEach((feature, who) -> {
             Set<String> lost = new LinkedHashSet<>(who);
             lost.removeAll(after.owners.getOrDefault(feature, Set.of()));
             // What is lost whole is not said again for each of its parts.
-            if (feature.what.isEmpty()) {
+            if (feature.what.equals("")) {
                 gone.put(feature.kind, Set.copyOf(lost));
             } else {
                 lost.removeAll(gone.getOrDefault(feature.kind, Set.of()));
@@ -101,21 +101,21 @@ public final class Losses {
         return out.stream().distinct().toList();
     }
 
-    private static String sentence(Feature feature, Set<String> lost) {
+    private static Message sentence(Feature feature, Set<String> lost) {
         List<String> names = lost.stream().filter(n -> !n.isEmpty()).toList();
         String some = String.join(", ", names.subList(0, Math.min(NAMED, names.size())));
         String shown = names.size() > NAMED ? some + ", …" : some;
-        String kind = Messages.of("loss.kind." + feature.kind, lost.size());
-        return feature.what.isEmpty()
-                ? Messages.of("loss.thing", kind, shown.isEmpty() ? "–" : shown)
-                : Messages.of("loss.part", feature.what, kind, shown.isEmpty() ? "–" : shown);
+        Message kind = Message.of("loss.kind." + feature.kind, lost.size());
+        return feature.what.equals("")
+                ? Message.of("loss.thing", kind, shown.isEmpty() ? "–" : shown)
+                : Message.of("loss.part", feature.what, kind, shown.isEmpty() ? "–" : shown);
     }
 
-    private void has(String kind, String what, String owner) {
+    private void has(String kind, Object what, String owner) {
         has(kind, what, "", owner);
     }
 
-    private void has(String kind, String what, String value, String owner) {
+    private void has(String kind, Object what, String value, String owner) {
         owners.computeIfAbsent(new Feature(kind, what, value), k -> new LinkedHashSet<>())
                 .add(owner);
     }
@@ -140,17 +140,17 @@ public final class Losses {
         has("mesh", "", name);
         carried("mesh", mesh.carried(), name);
         for (String target : mesh.targetNames()) {
-            has("mesh", Messages.of("loss.target", target), name);
+            has("mesh", Message.of("loss.target", target), name);
         }
         if (mesh.targetNames().isEmpty() && mesh.targetCount() > 0) {
-            has("mesh", Messages.of("loss.targets", mesh.targetCount()), name);
+            has("mesh", Message.of("loss.targets", mesh.targetCount()), name);
         }
         for (Primitive p : mesh.primitives()) {
             carried("mesh", p.carried(), name);
             for (Attribute attribute : p.attributes()) {
                 has("mesh", attribute.name(), name);
                 if (attribute.name().startsWith("COLOR_") && attribute.width() == 4) {
-                    has("mesh", Messages.of("loss.alpha", attribute.name()), name);
+                    has("mesh", Message.of("loss.alpha", attribute.name()), name);
                 }
             }
             if (p.normals() != null) {
@@ -160,7 +160,7 @@ public final class Losses {
                 has("mesh", "TANGENT", name);
             }
             if (p.influences() != null) {
-                has("mesh", Messages.of("loss.weights"), name);
+                has("mesh", Message.of("loss.weights"), name);
             }
             if (p.triangleCorners().length == 0 && p.vertexCount() > 0) {
                 has("mesh", p.mode().name().toLowerCase(Locale.ROOT).replace('_', ' '), name);
@@ -188,7 +188,7 @@ public final class Losses {
     private void clip(Clip clip) {
         has("clip", "", clip.name());
         if (clip.firstFrame() != 0) {
-            has("clip", Messages.of("loss.start", clip.firstFrame()), clip.name());
+            has("clip", Message.of("loss.start", clip.firstFrame()), clip.name());
         }
         carried("clip", clip.carried(), clip.name());
         for (Channel channel : clip.channels()) {
@@ -208,7 +208,7 @@ public final class Losses {
         try {
             json(kind, "", JsonMapper.shared().readTree(carried.json()), owner);
         } catch (JacksonException e) {
-            has(kind, Messages.of("loss.words"), owner);
+            has(kind, Message.of("loss.words"), owner);
         }
     }
 

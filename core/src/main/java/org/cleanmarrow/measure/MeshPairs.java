@@ -16,7 +16,7 @@ import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.surface.MeshTopology;
-import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.text.Message;
 
 /**
  * Which use of a mesh in one asset is which in another: by name (of several of one name, that at the node of the same
@@ -42,10 +42,10 @@ final class MeshPairs {
     private final Set<Pair> nearest = Collections.newSetFromMap(new IdentityHashMap<>());
 
     final List<Pair> pairs = new ArrayList<>();
-    final List<String> unmatched = new ArrayList<>();
-    final List<String> topology = new ArrayList<>();
+    final List<Message> unmatched = new ArrayList<>();
+    final List<Message> topology = new ArrayList<>();
     /** Parts that have another name on either side, one sentence each. */
-    final List<String> renamed = new ArrayList<>();
+    final List<Message> renamed = new ArrayList<>();
 
     MeshPairs(Asset a, Asset b, List<MeshPlace> placesA, List<MeshPlace> placesB) {
         this.a = a;
@@ -83,8 +83,8 @@ final class MeshPairs {
         // A copy made for a use of its own is called otherwise, but stands at the same node.
         byMake(leftA, leftB, true);
         byMake(leftA, leftB, false);
-        leftA.forEach(p -> unmatched.add(Messages.of("probe.mesh.first", p.label(a))));
-        leftB.forEach(p -> unmatched.add(Messages.of("probe.mesh.second", p.label(b))));
+        leftA.forEach(p -> unmatched.add(Message.of("probe.mesh.first", p.label(a))));
+        leftB.forEach(p -> unmatched.add(Message.of("probe.mesh.second", p.label(b))));
     }
 
     private record Make(long topology, String node) {}
@@ -102,7 +102,7 @@ final class MeshPairs {
                 MeshPlace q = theirs.getFirst();
                 goneA.add(p);
                 goneB.add(q);
-                renamed.add(Messages.of("probe.mesh.renamed", p.label(a), q.label(b)));
+                renamed.add(Message.of("probe.mesh.renamed", p.label(a), q.label(b)));
                 pair(p, q);
             }
         });
@@ -128,7 +128,7 @@ final class MeshPairs {
         int[] ofB = drawnB.computeIfAbsent(q.mesh(), k -> drawn(y));
         if (ofA.length == 0 || ofB.length == 0) {
             if (ofA.length != ofB.length) {
-                topology.add(Messages.of("probe.mesh.vertices", p.label(a), ofA.length, ofB.length));
+                topology.add(Message.of("probe.mesh.vertices", p.label(a), ofA.length, ofB.length));
             }
             return;
         }
@@ -143,8 +143,8 @@ final class MeshPairs {
             boolean count = ofA.length != ofB.length;
             topology.add(
                     count
-                            ? Messages.of("probe.mesh.nearest", p.label(a), ofA.length, ofB.length)
-                            : Messages.of("probe.mesh.triangles", p.label(a), x.triangleCount(), y.triangleCount()));
+                            ? Message.of("probe.mesh.nearest", p.label(a), ofA.length, ofB.length)
+                            : Message.of("probe.mesh.triangles", p.label(a), x.triangleCount(), y.triangleCount()));
         }
     }
 

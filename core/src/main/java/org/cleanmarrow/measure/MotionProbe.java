@@ -20,7 +20,7 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.surface.MeshTopology;
-import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.work.Work;
@@ -58,7 +58,7 @@ public final class MotionProbe {
     private final Side b;
     private final MeshPairs meshes;
     private final List<Compared> pairs = new ArrayList<>();
-    private final List<String> unmatched = new ArrayList<>();
+    private final List<Message> unmatched = new ArrayList<>();
     /** Nodes of both sides that are joints of one name, in pairs. */
     private final List<int[]> joints = new ArrayList<>();
 
@@ -250,8 +250,8 @@ public final class MotionProbe {
             out.put(left.getFirst(), others.getFirst());
             return out;
         }
-        left.forEach(c -> unmatched.add(Messages.of("probe.clip.first", c.name())));
-        others.forEach(c -> unmatched.add(Messages.of("probe.clip.second", c.name())));
+        left.forEach(c -> unmatched.add(Message.of("probe.clip.first", c.name())));
+        others.forEach(c -> unmatched.add(Message.of("probe.clip.second", c.name())));
         return out;
     }
 
@@ -303,13 +303,13 @@ public final class MotionProbe {
                 moments += beside.size();
             }
         }
-        List<String> structure = new ArrayList<>(meshes.renamed);
+        List<Message> structure = new ArrayList<>(meshes.renamed);
         structure.addAll(Structure.of(a.asset, b.asset, meshes));
         turnedOver(structure);
         return motion(total, (int) moments, structure, reach);
     }
 
-    private Motion motion(Found total, int moments, List<String> structure, double reach) {
+    private Motion motion(Found total, int moments, List<Message> structure, double reach) {
         boolean byJoints = pairs.isEmpty()
                 && a.deformer.places().isEmpty()
                 && b.deformer.places().isEmpty();
@@ -320,8 +320,7 @@ public final class MotionProbe {
         double rounding = reach * (0x1p-20 + 0x1p-23 * Math.max(a.depth(), b.depth()));
         return new Motion(
                 Stream.concat(meshes.topology.stream(), meshes.unmatched.stream())
-                        .findFirst()
-                        .orElse("same"),
+                        .findFirst(),
                 largest,
                 total.count == 0 ? 0 : total.sum / total.count,
                 !moved ? "" : byJoints ? joint : total.pair.a.label(a.asset),
@@ -529,7 +528,7 @@ public final class MotionProbe {
     }
 
     /** Triangles whose front shows the other way at rest, though their corners are the same. */
-    private void turnedOver(List<String> out) {
+    private void turnedOver(List<Message> out) {
         Pose restA = a.rig.rest();
         Pose restB = b.rig.rest();
         for (Compared pair : pairs) {
@@ -559,7 +558,7 @@ public final class MotionProbe {
             }
             // A sliver that rounding turns is no fault; one in a hundred is.
             if (over > 0 && over * 100L >= counted) {
-                out.add(Messages.of("probe.turned.over", pair.a.label(a.asset), over));
+                out.add(Message.of("probe.turned.over", pair.a.label(a.asset), over));
             }
         }
     }

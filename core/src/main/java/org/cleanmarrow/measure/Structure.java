@@ -14,7 +14,7 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
-import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.text.Message;
 
 /** What two assets do not share beside how they move: joints, names, order, materials, morph targets, attributes. */
 final class Structure {
@@ -25,7 +25,7 @@ final class Structure {
 
     private final Asset a;
     private final Asset b;
-    private final List<String> out = new ArrayList<>();
+    private final List<Message> out = new ArrayList<>();
 
     private Structure(Asset a, Asset b) {
         this.a = a;
@@ -33,12 +33,12 @@ final class Structure {
     }
 
     /** Joints that only one side has, one sentence each. */
-    static List<String> joints(Asset a, Asset b) {
-        List<String> out = new ArrayList<>();
+    static List<Message> joints(Asset a, Asset b) {
+        List<Message> out = new ArrayList<>();
         List<String> ofA = jointNames(a);
         List<String> ofB = jointNames(b);
-        onlyIn(ofA, ofB).forEach(n -> out.add(Messages.of("probe.joint.first", n)));
-        onlyIn(ofB, ofA).forEach(n -> out.add(Messages.of("probe.joint.second", n)));
+        onlyIn(ofA, ofB).forEach(n -> out.add(Message.of("probe.joint.first", n)));
+        onlyIn(ofB, ofA).forEach(n -> out.add(Message.of("probe.joint.second", n)));
         return out;
     }
 
@@ -67,7 +67,7 @@ final class Structure {
     }
 
     /** All else, one sentence each, given which use of a mesh is which. */
-    static List<String> of(Asset a, Asset b, MeshPairs meshes) {
+    static List<Message> of(Asset a, Asset b, MeshPairs meshes) {
         Structure s = new Structure(a, b);
         s.order(
                 "mesh",
@@ -89,9 +89,9 @@ final class Structure {
         return s.out.size() <= NAMED ? s.out : s.shortened();
     }
 
-    private List<String> shortened() {
-        List<String> some = new ArrayList<>(out.subList(0, NAMED));
-        some.add(Messages.of("probe.more", out.size() - NAMED));
+    private List<Message> shortened() {
+        List<Message> some = new ArrayList<>(out.subList(0, NAMED));
+        some.add(Message.of("probe.more", out.size() - NAMED));
         return some;
     }
 
@@ -102,7 +102,7 @@ final class Structure {
             while (mine.get(first).equals(theirs.get(first))) {
                 first++;
             }
-            out.add(Messages.of("probe.order." + kind, first, mine.get(first), theirs.get(first)));
+            out.add(Message.of("probe.order." + kind, first, mine.get(first), theirs.get(first)));
         }
     }
 
@@ -113,7 +113,7 @@ final class Structure {
         jointParents(a).forEach((joint, parent) -> {
             String other = above.getOrDefault(joint, parent);
             if (!other.equals(parent)) {
-                out.add(Messages.of(
+                out.add(Message.of(
                         "probe.parent", joint, parent.isEmpty() ? "–" : parent, other.isEmpty() ? "–" : other));
             }
         });
@@ -140,8 +140,8 @@ final class Structure {
     private void materials() {
         List<String> mine = a.materials().stream().map(Material::name).toList();
         List<String> theirs = b.materials().stream().map(Material::name).toList();
-        onlyIn(mine, theirs).forEach(n -> out.add(Messages.of("probe.material.first", n)));
-        onlyIn(theirs, mine).forEach(n -> out.add(Messages.of("probe.material.second", n)));
+        onlyIn(mine, theirs).forEach(n -> out.add(Message.of("probe.material.first", n)));
+        onlyIn(theirs, mine).forEach(n -> out.add(Message.of("probe.material.second", n)));
         order("material", mine, theirs);
     }
 
@@ -151,13 +151,13 @@ final class Structure {
         String name = pair.a().label(a);
         List<String> mine = targets(x);
         List<String> theirs = targets(y);
-        onlyIn(mine, theirs).forEach(t -> out.add(Messages.of("probe.target.first", name, t)));
-        onlyIn(theirs, mine).forEach(t -> out.add(Messages.of("probe.target.second", name, t)));
+        onlyIn(mine, theirs).forEach(t -> out.add(Message.of("probe.target.first", name, t)));
+        onlyIn(theirs, mine).forEach(t -> out.add(Message.of("probe.target.second", name, t)));
         order("target", mine, theirs);
         String used = materialsOf(a, x);
         String other = materialsOf(b, y);
         if (!used.equals(other)) {
-            out.add(Messages.of("probe.material.used", name, used, other));
+            out.add(Message.of("probe.material.used", name, used, other));
         }
         if (!byNearest && x.primitives().size() == y.primitives().size()) {
             for (int i = 0; i < x.primitives().size(); i++) {
@@ -191,7 +191,7 @@ final class Structure {
         for (Attribute mine : p.attributes()) {
             Optional<Attribute> other = q.attribute(mine.name());
             if (other.isEmpty()) {
-                out.add(Messages.of("probe.attribute.lost", mesh, mine.name()));
+                out.add(Message.of("probe.attribute.lost", mesh, mine.name()));
             } else if (p.vertexCount() == q.vertexCount()
                     && mine.width() == other.get().width()) {
                 double most = 0;
@@ -199,7 +199,7 @@ final class Structure {
                     most = Math.max(most, apart(mine.values()[i], other.get().values()[i]));
                 }
                 if (!(most <= SAME)) {
-                    out.add(Messages.of("probe.attribute.differs", mesh, mine.name(), most));
+                    out.add(Message.of("probe.attribute.differs", mesh, mine.name(), most));
                 }
             }
         }

@@ -1,21 +1,39 @@
 package org.cleanmarrow.text;
 
 import java.text.MessageFormat;
+import java.util.List;
 import java.util.Locale;
 import java.util.ResourceBundle;
+import java.util.stream.Collectors;
+import org.cleanmarrow.convention.Units;
 
-/** Sentences for people, kept in a bundle and named by keys, so that the computation holds none. */
+/** The sentences of messages, kept in a bundle, so that the computation holds none. */
 public final class Messages {
     private static final ResourceBundle BUNDLE = ResourceBundle.getBundle("org.cleanmarrow.text.core", Locale.ROOT);
 
     private Messages() {}
 
     /**
-     * The sentence of a key with its facts put in; whole numbers are grouped in thousands.
+     * The sentence of a message; whole numbers are grouped in thousands.
      *
+     * @param unit short name of the unit that lengths are said in; empty: whichever suits each
      * @throws java.util.MissingResourceException when there is no such key
      */
-    public static String of(String key, Object... facts) {
-        return new MessageFormat(BUNDLE.getString(key), Locale.ROOT).format(facts);
+    public static String say(Message message, String unit) {
+        Object[] facts = message.facts().stream().map(fact -> said(fact, unit)).toArray();
+        return new MessageFormat(BUNDLE.getString(message.key()), Locale.ROOT).format(facts);
+    }
+
+    private static Object said(Object fact, String unit) {
+        return switch (fact) {
+            case Message within -> say(within, unit);
+            case Length length when Double.isInfinite(length.metres()) -> BUNDLE.getString("length.infinite");
+            case Length length -> Units.sayIn(length.metres(), unit);
+            case List<?> several ->
+                several.stream()
+                        .map(each -> said(each, unit).toString())
+                        .collect(Collectors.joining(BUNDLE.getString("list.between")));
+            default -> fact;
+        };
     }
 }

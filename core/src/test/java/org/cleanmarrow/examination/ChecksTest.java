@@ -99,7 +99,7 @@ public class ChecksTest {
     public void sumsOffOneAreCounted() {
         Asset bad = withWeights(clean(), rows -> scaled(rows, 13, 0.9));
         Finding finding = only(bad, "weight-sums", Severity.BLOCKER, 13);
-        assertThat(finding.message()).contains("13").contains("0.900");
+        assertThat(finding.message().toString()).contains("13").contains("0.900");
         assertThat(finding.place().vertices().cardinality()).isEqualTo(13);
         fixes(bad, finding);
     }
@@ -129,7 +129,7 @@ public class ChecksTest {
             return builder.build();
         });
         Finding finding = only(bad, "influences", Severity.CAUTION, 9);
-        assertThat(finding.message()).contains("up to 5").contains("takes 4");
+        assertThat(finding.message().toString()).contains("up to 5").contains("takes 4");
         fixes(bad, finding);
         Target eight = Target.fromJson("{\"conventions\": \"y-up-m-rh\", \"influences\": 8}")
                 .orElseThrow();
@@ -143,7 +143,8 @@ public class ChecksTest {
         List<Finding> found = Checks.run(asset, other, Work.QUIET);
         assertThat(found).hasSize(1);
         assertThat(found.getFirst().check()).isEqualTo("axes");
-        assertThat(found.getFirst().message()).contains("up is y, wanted z", "right-handed", "unit is m, wanted cm");
+        assertThat(found.getFirst().message().toString())
+                .contains("up is y, wanted z", "right-handed", "unit is m, wanted cm");
         Asset converted = Replay.one(asset, found.getFirst().fix().orElseThrow(), false, Work.QUIET)
                 .asset();
         assertThat(Checks.run(converted, other, Work.QUIET)).isEmpty();
@@ -165,7 +166,10 @@ public class ChecksTest {
                 .findFirst()
                 .orElseThrow();
         assertThat(finding.severity()).isEqualTo(Severity.CAUTION);
-        assertThat(finding.message()).contains("crate").contains("90.0°").contains("by 100");
+        assertThat(finding.message().toString())
+                .contains("crate")
+                .contains("90.0°")
+                .contains("by 100");
         fixes(bad, finding);
     }
 
@@ -206,7 +210,7 @@ public class ChecksTest {
             return c.withChannels(channels);
         });
         Finding finding = only(bad, "lost-channels", Severity.CAUTION, 1);
-        assertThat(finding.message()).contains("lantern_hook");
+        assertThat(finding.message().toString()).contains("lantern_hook");
         fixes(bad, finding);
     }
 
@@ -222,7 +226,7 @@ public class ChecksTest {
         List<Clip> clips = new ArrayList<>(asset.clips());
         clips.add(foreign);
         Finding finding = only(asset.withNodes(nodes).withClips(clips), "other-skeleton", Severity.BLOCKER, 1);
-        assertThat(finding.message()).contains("stranger");
+        assertThat(finding.message().toString()).contains("stranger");
     }
 
     @Test
@@ -272,7 +276,7 @@ public class ChecksTest {
                 .findFirst()
                 .orElseThrow();
         assertThat(finding.count()).isEqualTo(2);
-        assertThat(finding.message()).contains(asset.nodeRef(skin.joints()[0]));
+        assertThat(finding.message().toString()).contains(asset.nodeRef(skin.joints()[0]));
         fixes(bad, finding);
     }
 
@@ -295,7 +299,7 @@ public class ChecksTest {
                     .orElseThrow();
             // A creature may be six metres tall, so feet are only suspected.
             assertThat(finding.severity()).isEqualTo(i == 4 ? Severity.CAUTION : Severity.BLOCKER);
-            assertThat(finding.message()).contains(names[i]);
+            assertThat(finding.message().toString()).contains(names[i]);
             CorrectUnit fix = (CorrectUnit) finding.fix().orElseThrow();
             assertThat(fix.factor()).isCloseTo(cases[i][1], org.assertj.core.api.Assertions.withinPercentage(1e-7));
         }
@@ -398,11 +402,11 @@ public class ChecksTest {
         assertThat(findings(carried)).isEmpty();
         Target other = Target.named("z-up-cm-lh").orElseThrow();
         assertThat(Checks.run(carried, other, Work.QUIET))
-                .anyMatch(f ->
-                        f.check().equals("unread-transforms") && f.message().contains("crate (pivot)"));
+                .anyMatch(f -> f.check().equals("unread-transforms")
+                        && f.message().toString().contains("crate (pivot)"));
         assertThat(new Convert(other.conventions(), true)
                         .apply(carried, Work.QUIET)
                         .notes())
-                .anyMatch(n -> n.contains("crate (pivot)"));
+                .anyMatch(n -> n.toString().contains("crate (pivot)"));
     }
 }

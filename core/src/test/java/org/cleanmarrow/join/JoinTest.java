@@ -88,12 +88,12 @@ public class JoinTest {
         }
         Asset takes = motionOnly(whole).withNodes(renamed);
         Asset joined = Join.of(whole.withClips(List.of()), takes, Work.QUIET);
-        assertThat(joined.notes()).anyMatch(n -> n.contains("take_7:tail"));
+        assertThat(joined.notes()).anyMatch(n -> n.toString().contains("take_7:tail"));
         assertThat(joined.clips()).hasSize(3);
         assertThat(Checks.run(joined, Target.named("y-up-m-rh").orElseThrow(), Work.QUIET))
                 .filteredOn(f -> f.check().equals("lost-channels"))
                 .isNotEmpty()
-                .allMatch(f -> f.message().contains("take_7:tail"));
+                .allMatch(f -> f.message().toString().contains("take_7:tail"));
         Asset twice = Join.of(joined, takes, Work.QUIET);
         assertThat(twice.clips().stream().map(c -> c.name()).toList())
                 .doesNotHaveDuplicates()

@@ -13,6 +13,7 @@ import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
@@ -107,7 +108,7 @@ public class MotionProbeTest {
         java.util.Arrays.fill(corners, p.indices().length, corners.length, p.vertexCount());
         Mesh more = Mesh.of("crate", Primitive.triangles(corners, one, null, -1));
         Motion motion = MotionProbe.compare(asset, asset.withMesh(1, more), Work.QUIET);
-        assertThat(motion.topology()).contains("crate").contains("nearest point");
+        assertThat(motion.topology().toString()).contains("crate").contains("nearest point");
         // The vertex that was added lies on another, so nothing is far from its nearest.
         assertThat(motion.largestMetres()).isZero();
     }
@@ -116,7 +117,7 @@ public class MotionProbeTest {
     public void whatOnlyOneSideHasIsNamed() {
         Asset asset = RandomAssets.of(4);
         Motion motion = MotionProbe.compare(asset, asset.withClips(asset.clips().subList(0, 2)), Work.QUIET);
-        assertThat(motion.unmatched()).containsExactly("clip cubic is only in the first");
+        assertThat(motion.unmatched()).map(Message::toString).containsExactly("clip cubic is only in the first");
     }
 
     @Test

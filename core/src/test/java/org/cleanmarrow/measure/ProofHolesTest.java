@@ -20,6 +20,7 @@ import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
@@ -51,7 +52,8 @@ public class ProofHolesTest {
         assertThat(compare(asset, bad).largestMetres()).isInfinite();
         assertThat(compare(bad, asset).largestMetres()).isInfinite();
         assertThat(compare(asset, bad).sound()).isFalse();
-        assertThat(compare(asset, bad).differences(1e9)).anyMatch(d -> d.contains("infinitely far"));
+        assertThat(compare(asset, bad).differences(1e9))
+                .anyMatch(d -> d.toString().contains("infinitely far"));
         assertThat(compare(bad, withPosition(asset, 50, value)).sound()).isTrue();
     }
 
@@ -122,7 +124,7 @@ public class ProofHolesTest {
     private static void assertDiffers(Asset a, Asset b, String says) {
         Motion motion = compare(a, b);
         assertThat(motion.sound()).as(says).isFalse();
-        assertThat(motion.differences(1e9)).anyMatch(d -> d.contains(says));
+        assertThat(motion.differences(1e9)).anyMatch(d -> d.toString().contains(says));
     }
 
     private static Asset renamed(Asset asset, String from, String to) {
@@ -156,7 +158,7 @@ public class ProofHolesTest {
         // One alone is the same whatever it is called, and said to be renamed.
         Motion one = compare(crates("a", "b", 0, 5), crates("a", "d", 0, 5));
         assertThat(one.largestMetres()).isZero();
-        assertThat(one.differences(1)).containsExactly("mesh b is called d in the second");
+        assertThat(one.differences(1)).map(Message::toString).containsExactly("mesh b is called d in the second");
     }
 
     private static Asset crates(String first, String second, float x, float z) {
@@ -193,11 +195,12 @@ public class ProofHolesTest {
         Motion other = compare(plain, one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0, 7, 7, 7}, 0, 1, 3));
         assertThat(other.largestMetres()).isGreaterThan(9);
         Motion more = compare(plain, one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0}, 0, 1, 2, 2, 1, 3));
-        assertThat(more.topology()).contains("nearest");
+        assertThat(more.topology().toString()).contains("nearest");
         // The corner at 1, 1 from the diagonal of the triangle that both have.
         assertThat(more.largestMetres()).isCloseTo(Math.sqrt(0.5), within(1e-6));
         assertThat(compare(plain, one(new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0, 7, 7, 7}, 0, 2, 1))
                         .differences(1))
+                .map(Message::toString)
                 .containsExactly("1 triangles of mesh part show their other side");
     }
 

@@ -25,6 +25,7 @@ import org.cleanmarrow.steps.skeleton.AddRoot;
 import org.cleanmarrow.steps.skeleton.TrimEnds;
 import org.cleanmarrow.steps.skin.LimitInfluences;
 import org.cleanmarrow.steps.skin.NormaliseWeights;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
@@ -77,7 +78,8 @@ public class LawsTest {
             }
         }
         // Folding again finds nothing to fold.
-        assertThat(new FreezeNodes().apply(frozen, Work.QUIET).counts()).containsEntry("nodes frozen", 0L);
+        assertThat(new FreezeNodes().apply(frozen, Work.QUIET).counts())
+                .containsEntry(Message.of("count.nodes.frozen"), 0L);
     }
 
     @Test(dataProvider = "seeds")

@@ -88,7 +88,7 @@ public class MendedStepsTest {
 
     private static double still(Asset a, Asset b) {
         Motion motion = MotionProbe.compare(a, b, Work.QUIET);
-        assertThat(motion.sameTopology()).as(motion.topology()).isTrue();
+        assertThat(motion.sameTopology()).as(motion.topology().toString()).isTrue();
         return motion.largestMetres() / Math.max(1, motion.toleranceMetres() / 1e-6);
     }
 

@@ -530,7 +530,7 @@ public class PartStepsTest {
                 done(asset, new Simplify("figure", asset.meshes().getFirst().triangleCount() / 2, 1, 0.1));
         Asset out = made.asset();
         assertThat(LodFamilies.of(out)).hasSize(1);
-        assertThat(made.notes()).anyMatch(n -> n.contains("frames of the clips"));
+        assertThat(made.notes()).anyMatch(n -> n.toString().contains("frames of the clips"));
         out = done(out, new LodDistances(LodDistances.Measure.METRES, "0 12.5")).asset();
         assertThat(out.nodes().getLast().carried().json())
                 .contains("\"metres\":12.5")

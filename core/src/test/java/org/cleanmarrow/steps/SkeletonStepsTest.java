@@ -34,6 +34,7 @@ import org.cleanmarrow.steps.skeleton.RootMotion;
 import org.cleanmarrow.steps.skeleton.SplitJoint;
 import org.cleanmarrow.steps.skeleton.StaticTwin;
 import org.cleanmarrow.steps.skeleton.TrimIdle;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
@@ -148,7 +149,7 @@ public class SkeletonStepsTest {
         Asset asset = Asset.of("walker", Conventions.GLTF, nodes, List.of(), List.of(skin), List.of(walk));
         Change change = done(asset, new RootMotion("*", RootMotion.Way.TO_ROOT, true, false, 0));
         Asset out = change.asset();
-        assertThat(change.notes().getFirst()).contains("travels");
+        assertThat(change.notes().getFirst().toString()).contains("travels");
         for (double t = 0; t < 2; t += 0.017) {
             Matrix4d[] was = new Rig(asset).at(walk, t).world();
             Matrix4d[] is = new Rig(out).at(out.clips().getFirst(), t).world();
@@ -288,7 +289,7 @@ public class SkeletonStepsTest {
         Change change = done(asset, new MergeJoint(joint));
         Asset out = change.asset();
         assertThat(out.findNode(joint)).isEqualTo(-1);
-        assertThat(change.counts().get("vertices that follow the joint above now"))
+        assertThat(change.counts().get(Message.of("count.vertices.that.follow.the.joint.above.now")))
                 .isPositive();
         var rows = out.meshes().getFirst().primitives().getFirst().influences();
         var were = asset.meshes().getFirst().primitives().getFirst().influences();

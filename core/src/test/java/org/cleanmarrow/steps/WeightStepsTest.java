@@ -23,6 +23,7 @@ import org.cleanmarrow.steps.skin.LimitInfluences;
 import org.cleanmarrow.steps.skin.NormaliseWeights;
 import org.cleanmarrow.steps.skin.RemoveInfluence;
 import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.VertexSet;
@@ -81,7 +82,9 @@ public class WeightStepsTest {
         assertThat(now.weight(0, 2)).isCloseTo(0.6f, within(1e-7f));
         assertThat(now.weight(1, 0)).isEqualTo(1);
         assertThat(now.weight(2, 1)).as("not chosen").isEqualTo(0.6f);
-        assertThat(change.counts()).containsEntry("vertices changed", 2L).containsEntry("given to a", 1L);
+        assertThat(change.counts())
+                .containsEntry(Message.of("count.vertices.changed"), 2L)
+                .containsEntry(Message.of("count.given.to", "a"), 1L);
     }
 
     @Test
@@ -105,7 +108,7 @@ public class WeightStepsTest {
         assertThat(now.weight(0, 2)).isCloseTo(0.5f, within(1e-7f));
         assertThat(now.weight(1, 2)).as("nobody to share with").isEqualTo(1);
         assertThat(now.weight(2, 2)).isCloseTo(0.5f, within(1e-7f));
-        assertThat(change.counts()).containsEntry("left at 1, no other joint moves them", 1L);
+        assertThat(change.counts()).containsEntry(Message.of("count.left.at.1.no.other.joint.moves.them"), 1L);
         assertThatThrownBy(() -> new SetWeight("strip", "c", VertexSet.ALL, 1.5).apply(asset, Work.QUIET))
                 .hasMessageContaining("0 to 1");
     }
@@ -142,7 +145,9 @@ public class WeightStepsTest {
         assertThat(now.weight(0, 1)).isCloseTo(0.625f, within(1e-6f));
         assertThat(now.weight(0, 2)).isCloseTo(0.375f, within(1e-6f));
         assertThat(now.longestRow()).isEqualTo(2);
-        assertThat(change.counts()).containsEntry("vertices changed", 2L).containsEntry("influences dropped", 2L);
+        assertThat(change.counts())
+                .containsEntry(Message.of("count.vertices.changed"), 2L)
+                .containsEntry(Message.of("count.influences.dropped"), 2L);
         Influences pruned =
                 rows(new LimitInfluences("", 4, 0.25).apply(asset, Work.QUIET).asset());
         assertThat(pruned.rowLength(0)).isEqualTo(2);
@@ -162,7 +167,7 @@ public class WeightStepsTest {
                 new double[] {0, 0, 1});
         Change change = new AssignUnweighted("", Optional.empty()).apply(asset, Work.QUIET);
         Influences now = rows(change.asset());
-        assertThat(change.counts()).containsEntry("vertices given", 3L);
+        assertThat(change.counts()).containsEntry(Message.of("count.vertices.given"), 3L);
         assertThat(now.weight(2, 0)).as("next to a").isEqualTo(1);
         assertThat(now.weight(4, 2)).as("next to c").isEqualTo(1);
         assertThat(now.weight(3, 0)).as("between them").isBetween(0.2f, 0.8f);

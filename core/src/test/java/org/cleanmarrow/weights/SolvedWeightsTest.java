@@ -21,6 +21,7 @@ import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.steps.skin.BindVolume;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.VertexSet;
 import org.cleanmarrow.work.Work;
@@ -130,7 +131,7 @@ public class SolvedWeightsTest {
     public void anUnskinnedCapsuleIsBoundAsHeatAndBoundedWeightsHaveIt() throws Exception {
         Change heat = new BindVolume("shape", VertexSet.ALL, "*", "bone_3", VolumeBind.How.HEAT, 0.5, 4)
                 .apply(capsule(), Work.QUIET);
-        assertThat(heat.counts()).containsEntry("joints bound to", 3L);
+        assertThat(heat.counts()).containsEntry(Message.of("count.joints.bound.to"), 3L);
         double[] toHeat = off(heat.asset(), floats(solved.path("capsule").path("heat")));
         assertThat(toHeat[0]).as("mean against heat by SciPy").isLessThan(0.01);
         assertThat(toHeat[1]).as("largest against heat by SciPy").isLessThan(0.1);

@@ -186,7 +186,7 @@ public class FerryTest {
                 .filter(f -> f.check().equals("size"))
                 .findFirst()
                 .orElseThrow();
-        assertThat(size.message()).contains("m taken for cm");
+        assertThat(size.message().toString()).contains("m taken for cm");
         Asset right = done(vest, size.fix().orElseThrow());
         right = done(right, new TurnAndFold(TurnAndFold.About.Z, -90, Optional.empty()));
         right = done(right, new Convert(Conventions.GLTF, true));
@@ -250,7 +250,7 @@ public class FerryTest {
                     .filter(f -> f.check().equals("clip-size"))
                     .toList();
             assertThat(sizes).hasSize(1);
-            assertThat(sizes.getFirst().message()).contains("punting-take", "100", "cm", "m");
+            assertThat(sizes.getFirst().message().toString()).contains("punting-take", "100", "cm", "m");
             Asset right = done(joined, sizes.getFirst().fix().orElseThrow());
             assertThat(Checks.run(right, Target.of(Conventions.GLTF), Work.QUIET))
                     .noneMatch(f -> f.check().equals("clip-size"));

@@ -81,8 +81,8 @@ public class FixesTest {
 
     static List<String> faultsOf(Asset asset, Finding finding, List<Finding> before, Target target) {
         String fix = StepCodec.write(finding.fix().get()).toString();
-        String what =
-                finding.check() + " \"" + finding.message() + "\" by " + fix.substring(0, Math.min(90, fix.length()));
+        String what = finding.check() + " \"" + finding.message().toString() + "\" by "
+                + fix.substring(0, Math.min(90, fix.length()));
         Replay.Done done = Replay.one(asset, finding.fix().get(), false, Work.QUIET);
         if (done.change().isEmpty()) {
             return List.of(what + ": refused, " + done.reason());
@@ -91,7 +91,7 @@ public class FixesTest {
         List<String> out = new ArrayList<>();
         boolean stands = after.stream()
                 .anyMatch(f -> f.check().equals(finding.check())
-                        && f.message().equals(finding.message())
+                        && f.message().toString().equals(finding.message().toString())
                         && f.subject().equals(finding.subject()));
         if (stands) {
             out.add(what + ": stands");
@@ -153,7 +153,8 @@ public class FixesTest {
             if (finding.fix().isPresent()) {
                 Replay.Done done = Replay.one(now, finding.fix().get(), false, Work.QUIET);
                 assertThat(done.change())
-                        .as(name + ": " + finding.check() + " " + finding.message() + ": " + done.reason())
+                        .as(name + ": " + finding.check() + " "
+                                + finding.message().toString() + ": " + done.reason())
                         .isPresent();
                 now = done.asset();
             }

@@ -545,7 +545,8 @@ public class RolesTest {
         Asset sound = withRoles(FerryPilot.asset());
         assertThat(findings(sound)).isEmpty();
         Asset spoilt = FerryPilot.asset();
-        List<String> messages = findings(spoilt).stream().map(Finding::message).toList();
+        List<String> messages =
+                findings(spoilt).stream().map(f -> f.message().toString()).toList();
         assertThat(messages).anyMatch(m -> m.contains("jaw") && m.contains("scarf_tail") && m.contains("head"));
         assertThat(messages).anyMatch(m -> m.contains("chest") && m.contains("ribs_lower"));
         assertThat(messages).anyMatch(m -> m.contains("leftFoot") && m.contains("left_foot"));
@@ -565,7 +566,7 @@ public class RolesTest {
         crossed.put(Role.LEFT_HAND, sound.findNode("right_hand"));
         crossed.put(Role.RIGHT_HAND, sound.findNode("left_hand"));
         List<String> wrong = findings(done(sound, SetRoles.of(sound, crossed))).stream()
-                .map(Finding::message)
+                .map(f -> f.message().toString())
                 .toList();
         for (String[] hand : new String[][] {{"leftHand", "right_hand"}, {"rightHand", "left_hand"}}) {
             assertThat(wrong).anyMatch(m -> m.contains(hand[0]) && m.contains(hand[1]));

@@ -56,7 +56,7 @@ public class SameBytesTest {
             now = done.asset();
         }
         List<String> findings = Checks.run(now, Target.named("z-up-cm-lh").orElseThrow(), Work.QUIET).stream()
-                .map(f -> f.check() + " " + f.message() + " " + f.place())
+                .map(f -> f.check() + " " + f.message().toString() + " " + f.place())
                 .toList();
         return new Made(GltfWriter.glb(now), moved, findings);
     }

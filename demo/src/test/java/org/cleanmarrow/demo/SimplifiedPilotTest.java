@@ -121,7 +121,7 @@ public class SimplifiedPilotTest {
                     1000 * bare.clipsMetres());
             assertThat(ours.clipsMetres()).isLessThan(bare.clipsMetres());
             assertThat(ours.clipsMetres()).isLessThan(0.012);
-            assertThat(change.notes()).anyMatch(s -> s.contains("frames of the clips"));
+            assertThat(change.notes()).anyMatch(s -> s.toString().contains("frames of the clips"));
         }
     }
 
@@ -160,7 +160,7 @@ public class SimplifiedPilotTest {
         // The probe measures to the surface too: nearest vertices alone lie centimetres apart by now.
         var motion = org.cleanmarrow.measure.MotionProbe.compare(asset, change.asset(), Work.QUIET);
         Simplified price = price(asset, n, coarse);
-        assertThat(motion.topology()).contains("nearest point of the surface");
+        assertThat(motion.topology().toString()).contains("nearest point of the surface");
         assertThat(motion.largestMetres()).isLessThan(3 * price.clipsMetres() + 0.02);
     }
 }

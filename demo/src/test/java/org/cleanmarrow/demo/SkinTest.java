@@ -34,6 +34,7 @@ import org.cleanmarrow.steps.skin.SmoothWeights;
 import org.cleanmarrow.steps.skin.TransferWeights;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.weights.Bones;
 import org.cleanmarrow.weights.RestSurface;
@@ -223,8 +224,8 @@ public class SkinTest {
         // The fill is smooth across the middle, further than the body shares it; side clean-up ends that.
         Asset dressed = done(change.asset(), new CleanSides("float_vest", VertexSet.ALL, 60, ""))
                 .asset();
-        assertThat(change.counts().get("matched")).isPositive();
-        assertThat(change.counts().get("filled in")).isPositive();
+        assertThat(change.counts().get(Message.of("count.matched"))).isPositive();
+        assertThat(change.counts().get(Message.of("count.filled.in"))).isPositive();
         Influences given = rows(dressed, "float_vest");
         WeldedSurface vest = RestSurface.of(dressed, dressed.findMesh("float_vest"));
         WeldedSurface was = RestSurface.of(pilot, pilot.findMesh("float_vest"));
@@ -375,7 +376,7 @@ public class SkinTest {
                 .toList();
         assertThat(found).singleElement().satisfies(f -> {
             assertThat(f.count()).isEqualTo(slip.vertices().cardinality());
-            assertThat(f.message()).contains("left_forearm");
+            assertThat(f.message().toString()).contains("left_forearm");
         });
         Asset mended = done(wrong, found.getFirst().fix().orElseThrow()).asset();
         assertThat(Checks.run(mended, target, Work.QUIET))

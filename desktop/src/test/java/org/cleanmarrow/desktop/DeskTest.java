@@ -166,7 +166,7 @@ public class DeskTest extends DeskWindow {
     @Test
     public void anotherTargetIsCheckedAgainst() throws Exception {
         openDemo();
-        assertThat(finding("axes").message()).contains("left-handed");
+        assertThat(finding("axes").message().toString()).contains("left-handed");
         @SuppressWarnings("unchecked")
         ComboBox<Target> box = (ComboBox<Target>) find("#target");
         on(() -> {
@@ -174,7 +174,7 @@ public class DeskTest extends DeskWindow {
             return null;
         });
         quiet();
-        assertThat(finding("axes").message()).contains("wanted y").doesNotContain("left-handed");
+        assertThat(finding("axes").message().toString()).contains("wanted y").doesNotContain("left-handed");
     }
 
     @Test

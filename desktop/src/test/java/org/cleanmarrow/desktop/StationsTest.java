@@ -253,7 +253,7 @@ public class StationsTest extends DeskWindow {
         pick("#role", Role.JAW);
         press("#give-role");
         quiet();
-        assertThat(finding("roles").message()).contains("jaw", "scarf_tail");
+        assertThat(finding("roles").message().toString()).contains("jaw", "scarf_tail");
         fix("roles");
         assertThat(on(() -> desk.findings().stream().noneMatch(f -> f.check().equals("roles"))))
                 .isTrue();

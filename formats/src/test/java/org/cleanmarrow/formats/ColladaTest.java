@@ -163,7 +163,7 @@ public class ColladaTest {
         // A camera and a light that the file names and does not have.
         Asset dangling = Samples.read("cube_emptyTags.dae");
         assertThat(dangling.meshes().getFirst().triangleCount()).isEqualTo(12);
-        assertThat(dangling.notes()).anyMatch(n -> n.contains("camera #PerspCamera"));
+        assertThat(dangling.notes()).anyMatch(n -> n.toString().contains("camera #PerspCamera"));
         assertThat(Samples.read("cube_tristrips.dae").meshes().getFirst().triangleCount())
                 .isEqualTo(12);
         assertThat(Samples.read("cube_with_2UVs.DAE")

@@ -55,7 +55,7 @@ public class ObjDetailsTest {
         assertThat(m.get(2).texture()).isZero();
         assertThat(asset.images()).hasSize(1);
         assertThat(m.get(3).texture()).isEqualTo(-1);
-        assertThat(asset.notes()).anyMatch(n -> n.contains("gone.png"));
+        assertThat(asset.notes()).anyMatch(n -> n.toString().contains("gone.png"));
         valid(asset, "materials");
     }
 
@@ -109,7 +109,7 @@ public class ObjDetailsTest {
         assertThat(p.positions()).containsExactly(0, 1, 2, 3, 4, 5);
         assertThat(p.normals()).containsExactly(0, 1, 0, 1, 0, 0);
         assertThat(p.attribute("COLOR_0").orElseThrow().values()).containsExactly(1, 0, 0.2f, 0, 1, 0);
-        assertThat(asset.notes()).anyMatch(n -> n.contains("wetness") && n.contains("edge"));
+        assertThat(asset.notes()).anyMatch(n -> n.toString().contains("wetness") && n.contains("edge"));
         valid(asset, "cloud");
     }
 

@@ -10,7 +10,7 @@ import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.steps.scale.Convert;
-import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.text.Message;
 
 /** Unit, axes or handedness that are not the target's. */
 public final class ConventionsDiffer implements Check {
@@ -31,25 +31,25 @@ public final class ConventionsDiffer implements Check {
         if (is.equals(wanted)) {
             return List.of();
         }
-        List<String> differences = new ArrayList<>();
+        List<Message> differences = new ArrayList<>();
         if (is.up() != wanted.up()) {
             differences.add(
-                    Messages.of("check.axes.up", is.up().code(), wanted.up().code()));
+                    Message.of("check.axes.up", is.up().code(), wanted.up().code()));
         }
         if (is.handedness() != wanted.handedness()) {
-            differences.add(Messages.of(
+            differences.add(Message.of(
                     "check.axes.hand",
                     is.handedness().code(),
                     wanted.handedness().code()));
         }
         if (is.forward() != wanted.forward()) {
-            differences.add(Messages.of(
+            differences.add(Message.of(
                     "check.axes.forward", is.forward().code(), wanted.forward().code()));
         }
         if (is.metresPerUnit() != wanted.metresPerUnit()) {
-            differences.add(Messages.of("check.axes.unit", unit(is), unit(wanted)));
+            differences.add(Message.of("check.axes.unit", unit(is), unit(wanted)));
         }
-        return List.of(Finding.of(this, Severity.BLOCKER, "", "", differences.size(), String.join("; ", differences))
+        return List.of(Finding.of(this, Severity.BLOCKER, "", "", differences.size(), differences)
                 .fixedBy(new Convert(wanted, true)));
     }
 

@@ -12,7 +12,7 @@ import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.steps.scale.FreezeNodes;
-import org.cleanmarrow.text.Messages;
+import org.cleanmarrow.text.Message;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -71,12 +71,13 @@ public final class NodeTransforms implements Check {
     private static Finding mended(Examination examination, Finding finding, int n, boolean joint) {
         Optional<List<Node>> frozen = examination.frozen();
         if (frozen.isEmpty()) {
-            return finding.saying(finding.message() + ". " + examination.frozenRefusal());
+            return finding.saying(
+                    Message.of("check.node-transform.refused", finding.message(), examination.frozenRefusal()));
         }
         Matrix4d after = frozen.get().get(n).local().toMatrix();
         boolean left = isScaled(after) || !joint && degrees(after) > TURN_DEGREES;
         return left
-                ? finding.saying(Messages.of("check.node-transform.kept", finding.message() + "."))
+                ? finding.saying(Message.of("check.node-transform.kept", finding.message()))
                 : finding.fixedBy(new FreezeNodes());
     }
 

@@ -4,7 +4,6 @@ import java.util.BitSet;
 import java.util.List;
 import java.util.Locale;
 import org.cleanmarrow.convention.MixUps;
-import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
@@ -15,6 +14,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Skeletons;
 import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.steps.scale.CorrectUnit;
+import org.cleanmarrow.text.Length;
 import org.joml.Vector3d;
 
 /**
@@ -73,8 +73,8 @@ public final class SizeOutOfOrdinary implements Check {
                     "skeleton",
                     "",
                     1,
-                    Units.say(box.diagonal() * metres),
-                    Units.say(skeleton),
+                    new Length(box.diagonal() * metres),
+                    new Length(skeleton),
                     String.format(Locale.ROOT, "%.3g", ratio)));
         }
         return switch (kind) {
@@ -111,8 +111,8 @@ public final class SizeOutOfOrdinary implements Check {
                                 "mixup." + mixUp.key(),
                                 "",
                                 1,
-                                Units.say(largest),
-                                Units.say(real),
+                                new Length(largest),
+                                new Length(real),
                                 factor(mixUp.factor()))
                         .fixedBy(new CorrectUnit(1 / mixUp.factor())));
             }
@@ -135,10 +135,10 @@ public final class SizeOutOfOrdinary implements Check {
                                 "",
                                 1,
                                 kind.code(),
-                                Units.say(largest),
+                                new Length(largest),
                                 mixUp.was(),
                                 mixUp.taken(),
-                                Units.say(real))
+                                new Length(real))
                         .fixedBy(new CorrectUnit(1 / mixUp.factor())));
             }
         }
@@ -156,14 +156,14 @@ public final class SizeOutOfOrdinary implements Check {
                                 "likely",
                                 "",
                                 1,
-                                Units.say(largest),
-                                Units.say(real),
+                                new Length(largest),
+                                new Length(real),
                                 mixUp.was(),
                                 mixUp.taken())
                         .fixedBy(new CorrectUnit(1 / mixUp.factor()));
             }
         }
-        return Finding.of(this, Severity.CAUTION, "", "", 1, Units.say(largest));
+        return Finding.of(this, Severity.CAUTION, "", "", 1, new Length(largest));
     }
 
     private static String factor(double factor) {

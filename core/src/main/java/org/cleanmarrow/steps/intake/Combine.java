@@ -122,7 +122,7 @@ public record Combine(
                     home, nodes.get(home).withName(name).withMesh(meshes.size() - 1, skinned ? skins.size() - 1 : -1));
             Asset out = asset.withNodes(nodes).withMeshes(meshes).withSkins(skins);
             out = Unused.removed(out.without(emptied(out, home)));
-            return Change.of(out).count("parts combined", chosen.size()).count("primitives now", merged.size());
+            return Change.of(out).count("parts.combined", chosen.size()).count("primitives.now", merged.size());
         }
 
         /** Places that held nothing but their part, and now hold nothing. */

@@ -53,7 +53,7 @@ public record LodDistances(
                 }
             }
         }
-        return Change.of(asset.withNodes(nodes)).count("levels given their range", said);
+        return Change.of(asset.withNodes(nodes)).count("levels.given.their.range", said);
     }
 
     private Passthrough with(Passthrough carried, int level, List<Double> numbers) {

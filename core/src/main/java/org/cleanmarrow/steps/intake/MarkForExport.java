@@ -89,7 +89,7 @@ public record MarkForExport(
             throw new Refused("ship.none", names);
         }
         return Change.of(asset.withNodes(nodes).withClips(clips))
-                .count(ships ? "items to be delivered" : "items left behind", marked);
+                .count(ships ? "items.to.be.delivered" : "items.left.behind", marked);
     }
 
     private static boolean fits(NamePattern pattern, Inventory.Item item, Asset asset) {

@@ -51,7 +51,7 @@ public record MatchNames(
                 renamed++;
             }
         }
-        Change change = Change.of(asset.withNodes(nodes).withMeshes(meshes)).count("names made equal", renamed);
+        Change change = Change.of(asset.withNodes(nodes).withMeshes(meshes)).count("names.made.equal", renamed);
         return shared == 0 ? change : change.note("names.shared", shared);
     }
 }

@@ -61,7 +61,7 @@ public record OwnMaterial(
         if (moved == 0) {
             throw new Refused("material.none", mesh);
         }
-        return Change.of(out).count("triangles painted", moved).count("materials made", sets.size());
+        return Change.of(out).count("triangles.painted", moved).count("materials.made", sets.size());
     }
 
     private static List<BitSet> shells(Mesh mesh, BitSet chosen) {

@@ -82,8 +82,8 @@ public record PaletteTexture(
             out = painted(out, chosen, new ArrayList<>(family.getValue()), family.getKey(), own);
         }
         return Change.of(Unused.removed(out))
-                .count("flat materials", flats)
-                .count("palettes made of them", families.size());
+                .count("flat.materials", flats)
+                .count("palettes.made.of.them", families.size());
     }
 
     /** A colour and nothing else; what names a picture of any kind is not. */

@@ -48,7 +48,7 @@ public record ReplacePrefix(
             out = found == 0 ? out : out.withClips(clips);
         }
         Change change = new Change(out, nodes.counts(), nodes.notes());
-        return found == 0 ? change : change.count("channels that found their joint", found);
+        return found == 0 ? change : change.count("channels.that.found.their.joint", found);
     }
 
     private String changed(String name) {

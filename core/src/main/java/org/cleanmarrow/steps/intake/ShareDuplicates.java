@@ -21,8 +21,8 @@ public record ShareDuplicates() implements Step {
         long meshes = many(mesh);
         long materials = many(material);
         return Change.of(meshes + materials == 0 ? asset : Unused.removed(shared))
-                .count("meshes that were there twice", meshes)
-                .count("materials that were there twice", materials);
+                .count("meshes.that.were.there.twice", meshes)
+                .count("materials.that.were.there.twice", materials);
     }
 
     private static long many(int[] first) {

@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.NewNodes;
 import org.cleanmarrow.measure.Simplified;
@@ -15,6 +14,7 @@ import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.query.LodFamilies;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.Simplifier;
+import org.cleanmarrow.text.Length;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -63,9 +63,9 @@ public record Simplify(
                 new MeshPlace(at, out.nodes().get(at).mesh(), node.skin()),
                 work);
         Change change = Change.of(out)
-                .count("triangles before", before)
-                .count("triangles now", coarse.triangleCount())
-                .note("simplify.rest", Units.say(price.restMetres()));
+                .count("triangles.before", before)
+                .count("triangles.now", coarse.triangleCount())
+                .note("simplify.rest", new Length(price.restMetres()));
         int pinched = pinched(coarse);
         if (pinched > pinched(mesh)) {
             change = change.note("simplify.edges", pinched);
@@ -75,7 +75,7 @@ public record Simplify(
         }
         return price.frames() == 0
                 ? change
-                : change.note("simplify.clips", Units.say(price.clipsMetres()), price.frames(), price.clip());
+                : change.note("simplify.clips", new Length(price.clipsMetres()), price.frames(), price.clip());
     }
 
     /** Edges of the welded surface with more than two triangles. */

@@ -38,6 +38,6 @@ public record SweepLods(
                 nodes.set(member.node(), nodes.get(member.node()).withShips(ships));
             }
         }
-        return Change.of(asset.withNodes(nodes)).count("levels left behind", left);
+        return Change.of(asset.withNodes(nodes)).count("levels.left.behind", left);
     }
 }

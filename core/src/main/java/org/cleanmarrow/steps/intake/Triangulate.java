@@ -29,6 +29,6 @@ public record Triangulate() implements Step {
                                 : p.withLayout(p.layout().withFaces(null)))
                         .toList()))
                 .toList();
-        return Change.of(polygons == 0 ? asset : asset.withMeshes(meshes)).count("polygons made triangles", polygons);
+        return Change.of(polygons == 0 ? asset : asset.withMeshes(meshes)).count("polygons.made.triangles", polygons);
     }
 }

@@ -45,7 +45,7 @@ public record UnitNormals() implements Step {
             }
             meshes.add(mesh.withPrimitives(primitives));
         }
-        return Change.of(changed == 0 ? asset : asset.withMeshes(meshes)).count("normals made one long", changed);
+        return Change.of(changed == 0 ? asset : asset.withMeshes(meshes)).count("normals.made.one.long", changed);
     }
 
     /** How many of some normals are finite and not one long. */

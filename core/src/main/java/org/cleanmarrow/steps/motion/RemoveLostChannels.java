@@ -25,15 +25,15 @@ public record RemoveLostChannels() implements Step {
             lost += clip.channels().stream().filter(RemoveLostChannels::isLost).count();
         }
         if (lost == 0) {
-            return Change.of(asset).count("channels removed", 0);
+            return Change.of(asset).count("channels.removed", 0);
         }
         List<Clip> clips = asset.clips().stream()
                 .map(c -> c.withChannels(
                         c.channels().stream().filter(x -> !isLost(x)).toList()))
                 .filter(c -> !c.channels().isEmpty())
                 .toList();
-        Change change = Change.of(asset.withClips(clips)).count("channels removed", lost);
+        Change change = Change.of(asset.withClips(clips)).count("channels.removed", lost);
         int emptied = asset.clips().size() - clips.size();
-        return emptied == 0 ? change : change.count("clips left with nothing and removed", emptied);
+        return emptied == 0 ? change : change.count("clips.left.with.nothing.and.removed", emptied);
     }
 }

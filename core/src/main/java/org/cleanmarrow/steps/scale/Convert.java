@@ -51,9 +51,9 @@ public record Convert(
         } else {
             Asset converted = converted(from, conversion, to);
             change = Change.of(converted)
-                    .count("meshes converted", from.meshes().size())
-                    .count("nodes converted", from.nodes().size())
-                    .count("clips converted", from.clips().size());
+                    .count("meshes.converted", from.meshes().size())
+                    .count("nodes.converted", from.nodes().size())
+                    .count("clips.converted", from.clips().size());
             long lenses = from.nodes().stream().filter(n -> n.camera() >= 0).count();
             if (lenses > 0) {
                 change = change.note("convert.cameras", lenses);

@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.cleanmarrow.convention.Axis;
-import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.NodeEdits;
 import org.cleanmarrow.edit.NodeMap;
@@ -16,6 +15,7 @@ import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.surface.ShapeMap;
+import org.cleanmarrow.text.Length;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -59,13 +59,13 @@ public record DropToGround(
         Asset out = n < 0 ? everything(asset, by) : onePart(asset, n, by);
         return Change.of(out)
                 .count(
-                        "parts let down",
+                        "parts.let.down",
                         n < 0
                                 ? asset.nodes().stream()
                                         .filter(x -> x.mesh() >= 0)
                                         .count()
                                 : 1)
-                .note("ground.by", Units.say(by.length() * asset.conventions().metresPerUnit()));
+                .note("ground.by", new Length(by.length() * asset.conventions().metresPerUnit()));
     }
 
     private static NodeMap shift(Vector3d by) {

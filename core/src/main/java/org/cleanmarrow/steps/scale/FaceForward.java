@@ -30,6 +30,6 @@ public record FaceForward() implements Step {
         Conventions stands = new Conventions(is.metresPerUnit(), up, forward, is.handedness());
         Change frozen = new FreezeNodes().apply(asset, work);
         Change turned = new Convert(is, false).apply(frozen.asset().withConventions(stands), work);
-        return Change.of(turned.asset()).count("bodies turned", stands.equals(is) ? 0 : 1);
+        return Change.of(turned.asset()).count("bodies.turned", stands.equals(is) ? 0 : 1);
     }
 }

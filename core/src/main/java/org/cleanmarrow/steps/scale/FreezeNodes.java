@@ -109,8 +109,8 @@ public record FreezeNodes() implements Step {
                     .withSkins(skins)
                     .withClips(Channels.rewritten(asset, maps));
             int copies = out.meshes().size() - asset.meshes().size();
-            Change change = Change.of(out).count("nodes frozen", changedNodes);
-            return copies == 0 ? change : change.count("meshes copied for their own fold", copies);
+            Change change = Change.of(out).count("nodes.frozen", changedNodes);
+            return copies == 0 ? change : change.count("meshes.copied.for.their.own.fold", copies);
         }
 
         private void findMoving() {

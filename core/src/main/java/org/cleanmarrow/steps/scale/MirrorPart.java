@@ -134,7 +134,7 @@ public record MirrorPart(
         long swapped = java.util.stream.IntStream.range(0, twins.length)
                 .filter(j -> twins[j] != skin.joints()[j])
                 .count();
-        return Change.of(out).count("parts mirrored", 1).count("joints with a twin on the other side", swapped);
+        return Change.of(out).count("parts.mirrored", 1).count("joints.with.a.twin.on.the.other.side", swapped);
     }
 
     /** For each joint of a skin the node of the other side, or itself where its name says no side. */
@@ -208,7 +208,7 @@ public record MirrorPart(
                     .forEach(all::add);
             clips.add(all.size() == clip.channels().size() ? clip : clip.withChannels(all));
         }
-        Change change = Change.of(placed.withClips(clips)).count("parts mirrored", 1);
+        Change change = Change.of(placed.withClips(clips)).count("parts.mirrored", 1);
         return node.children().length == 0 ? change : change.note("mirror.children", node.children().length);
     }
 }

@@ -44,6 +44,6 @@ public record ScaleClip(
         long moved = channels.stream()
                 .filter(c -> c.path() == Channel.Path.TRANSLATION)
                 .count();
-        return Change.of(asset.withClips(clips)).count("channels scaled", moved);
+        return Change.of(asset.withClips(clips)).count("channels.scaled", moved);
     }
 }

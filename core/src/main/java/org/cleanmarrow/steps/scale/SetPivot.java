@@ -23,6 +23,7 @@ import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.NodeMotion;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.text.Length;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -86,8 +87,8 @@ public record SetPivot(
         }
         double moved = goal.distance(world[n].getTranslation(new Vector3d()))
                 * asset.conventions().metresPerUnit();
-        Change change = Change.of(moved(asset, n, shift)).count("pivots set", 1);
-        return change.note("pivot.moved", org.cleanmarrow.convention.Units.say(moved));
+        Change change = Change.of(moved(asset, n, shift)).count("pivots.set", 1);
+        return change.note("pivot.moved", new Length(moved));
     }
 
     private Vector3d goal(Asset asset, int n) throws Refused {

@@ -64,7 +64,7 @@ public record TurnAndFold(
         }
         Change folded = new FreezeNodes().apply(edits.done(), work);
         return folded.count(
-                "parts turned",
+                "parts.turned",
                 asset.nodes().stream().filter(n -> n.mesh() >= 0).count());
     }
 
@@ -94,6 +94,6 @@ public record TurnAndFold(
             edits.map(child, new NodeMap(within, new Vector3d(), left, new Quaterniond(), new Matrix3d()));
         }
         edits.shape(n, new Matrix4d().set3x3(within));
-        return Change.of(edits.done()).count("parts turned", 1);
+        return Change.of(edits.done()).count("parts.turned", 1);
     }
 }

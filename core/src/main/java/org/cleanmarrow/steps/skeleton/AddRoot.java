@@ -55,7 +55,7 @@ public record AddRoot(
             throw new Refused("root.no.skeleton");
         }
         if (hasCleanRoot(asset)) {
-            return Change.of(asset).count("roots added", 0).note("root.already", asset.nodeRef(tops.getFirst()));
+            return Change.of(asset).count("roots.added", 0).note("root.already", asset.nodeRef(tops.getFirst()));
         }
         if (name.isBlank() || asset.nodes().stream().anyMatch(n -> n.name().equals(name))) {
             throw new Refused("name.taken", name);
@@ -128,9 +128,9 @@ public record AddRoot(
                     .withSkins(skins(root))
                     .withScenes(scenes(root, below));
             return Change.of(out)
-                    .count("roots added", 1)
-                    .count("skeleton tops gathered", tops.size())
-                    .count("hung in their branch", tops.size() - lifted);
+                    .count("roots.added", 1)
+                    .count("skeleton.tops.gathered", tops.size())
+                    .count("hung.in.their.branch", tops.size() - lifted);
         }
 
         private int highest(int node) {

@@ -36,6 +36,6 @@ public record InsertJoint(
             throw new Refused("name.taken", name);
         }
         return Change.of(SplitJoint.put(asset, child, List.of(name), new double[] {share}))
-                .count("joints put in", 1);
+                .count("joints.put.in", 1);
     }
 }

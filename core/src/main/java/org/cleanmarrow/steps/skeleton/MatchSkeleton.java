@@ -65,9 +65,9 @@ public record MatchSkeleton(
                 .filter(s -> ordered.skins().get(s) != alike.skins().get(s))
                 .count();
         return Change.of(ordered)
-                .count("joints hung elsewhere", hung)
-                .count("joints turned", turned)
-                .count("skins put in order", moved);
+                .count("joints.hung.elsewhere", hung)
+                .count("joints.turned", turned)
+                .count("skins.put.in.order", moved);
     }
 
     private static Map<String, Integer> joints(Asset asset) {

@@ -69,9 +69,9 @@ public record MergeJoint(@Parameter(says = "the joint") String joint) implements
         gone.set(n);
         Asset out = rehang.done(work).withMeshes(meshes).without(gone);
         return Change.of(out)
-                .count("joints merged", 1)
-                .count("vertices that follow the joint above now", moved)
-                .count("joints hung elsewhere", node.children().length);
+                .count("joints.merged", 1)
+                .count("vertices.that.follow.the.joint.above.now", moved)
+                .count("joints.hung.elsewhere", node.children().length);
     }
 
     private static long vertices(Primitive p, int joint) {

@@ -86,7 +86,7 @@ public record MirrorLimb(
         if (keys) {
             out = keyed(out, asset, limb, twins, across, parent, hang, world);
         }
-        return Change.of(out).count("joints put in", limb.size());
+        return Change.of(out).count("joints.put.in", limb.size());
     }
 
     private static List<Integer> below(Asset asset, int first, boolean[] joint) {

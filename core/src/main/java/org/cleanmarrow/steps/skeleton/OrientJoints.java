@@ -76,9 +76,9 @@ public record OrientJoints(
             }
         }
         if (many == 0) {
-            return Change.of(asset).count("joints turned to their bones", 0);
+            return Change.of(asset).count("joints.turned.to.their.bones", 0);
         }
-        return Change.of(rehang.done(work)).count("joints turned to their bones", many);
+        return Change.of(rehang.done(work)).count("joints.turned.to.their.bones", many);
     }
 
     /** Axes of which one runs along the bone and another as near as may be to the front. */

@@ -13,6 +13,7 @@ import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.reference.SkeletonOutline;
 import org.cleanmarrow.steps.scale.SetPivot;
 import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.text.Length;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -70,10 +71,10 @@ public record PivotToHinge(
         }
         double metres = asset.conventions().metresPerUnit();
         return Change.of(out)
-                .count("pivots set", 1)
+                .count("pivots.set", 1)
                 .note(
                         "hinge.found",
-                        org.cleanmarrow.convention.Units.say(fit.radius() * metres),
+                        new Length(fit.radius() * metres),
                         String.format(Locale.ROOT, "%.2f", fit.deviation() * metres * 1000));
     }
 

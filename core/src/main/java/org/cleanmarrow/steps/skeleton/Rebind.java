@@ -61,7 +61,7 @@ public record Rebind() implements Step {
             }
         }
         return Change.of(asset.withSkins(skins).withMeshes(meshes).withNodes(nodes))
-                .count("meshes bound anew", bound);
+                .count("meshes.bound.anew", bound);
     }
 
     /** A mesh where its joints have it, its morph targets as differences there. */

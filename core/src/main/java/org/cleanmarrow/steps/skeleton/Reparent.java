@@ -27,7 +27,7 @@ public record Reparent(
         int n = Names.node(asset, node);
         int parent = to.isPresent() ? Names.node(asset, to.get()) : -1;
         if (asset.parents()[n] == parent) {
-            return Change.of(asset).count("nodes hung elsewhere", 0);
+            return Change.of(asset).count("nodes.hung.elsewhere", 0);
         }
         ReparentKeepingWorld rehang = new ReparentKeepingWorld(asset);
         rehang.hang(n, parent);
@@ -37,6 +37,6 @@ public record Reparent(
             nodes.set(n, nodes.get(n).withLocal(asset.nodes().get(n).local()));
             out = out.withNodes(nodes).withClips(asset.clips());
         }
-        return Change.of(out).count("nodes hung elsewhere", 1);
+        return Change.of(out).count("nodes.hung.elsewhere", 1);
     }
 }

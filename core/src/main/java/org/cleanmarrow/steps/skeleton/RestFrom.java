@@ -57,7 +57,7 @@ public record RestFrom(
                 changed++;
             }
         }
-        return RestPose.made(asset, nodes).count("joints at rest elsewhere", changed);
+        return RestPose.made(asset, nodes).count("joints.at.rest.elsewhere", changed);
     }
 
     private static Change fromBind(Asset asset) throws Refused {
@@ -108,6 +108,6 @@ public record RestFrom(
             moved[n] |= parents[n] >= 0 && moved[parents[n]];
             now[n] = new Matrix4d(above).mul(local);
         }
-        return RestPose.made(asset, nodes).count("joints at rest elsewhere", changed);
+        return RestPose.made(asset, nodes).count("joints.at.rest.elsewhere", changed);
     }
 }

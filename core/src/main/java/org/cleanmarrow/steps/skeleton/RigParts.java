@@ -79,7 +79,7 @@ public record RigParts(
             out = NewNodes.under(out.withNodes(nodes), -1, added);
         }
         return Change.of(org.cleanmarrow.query.Unused.removed(out.withMeshes(meshes)))
-                .count("parts that are joints now", joints.length);
+                .count("parts.that.are.joints.now", joints.length);
     }
 
     private static Mesh bound(Mesh mesh, int joint) {

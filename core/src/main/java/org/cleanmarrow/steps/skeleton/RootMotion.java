@@ -16,6 +16,7 @@ import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.query.Inventory;
 import org.cleanmarrow.query.Skeletons;
+import org.cleanmarrow.text.Length;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -94,11 +95,10 @@ public record RootMotion(
             many++;
         }
         return Change.of(asset.withClips(out))
-                .count("clips changed", many)
+                .count("clips.changed", many)
                 .note(
                         way == Way.TO_ROOT ? "root.motion.travel" : "root.motion.back",
-                        org.cleanmarrow.convention.Units.say(
-                                travel * asset.conventions().metresPerUnit()));
+                        new Length(travel * asset.conventions().metresPerUnit()));
     }
 
     /** One clip. */

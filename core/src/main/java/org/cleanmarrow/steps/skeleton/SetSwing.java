@@ -40,6 +40,6 @@ public record SetSwing(
         }
         List<Node> nodes = new ArrayList<>(asset.nodes());
         nodes.set(n, new Swing(axis.ordinal(), from, to).on(nodes.get(n)));
-        return Change.of(asset.withNodes(nodes)).count("limits kept", 1);
+        return Change.of(asset.withNodes(nodes)).count("limits.kept", 1);
     }
 }

@@ -70,8 +70,8 @@ public record SplitJoint(
             }
         }
         return Change.of(out.withMeshes(meshes))
-                .count("joints put in", shares.length)
-                .count("meshes whose weights were shared out", shared);
+                .count("joints.put.in", shares.length)
+                .count("meshes.whose.weights.were.shared.out", shared);
     }
 
     /**

@@ -38,6 +38,6 @@ public record StaticTwin(
         List<Mesh> meshes = new ArrayList<>(asset.meshes());
         meshes.add(still);
         Node added = Node.group(name, Local.IDENTITY).withMesh(meshes.size() - 1, -1);
-        return Change.of(NewNodes.under(asset, -1, added).withMeshes(meshes)).count("still twins made", 1);
+        return Change.of(NewNodes.under(asset, -1, added).withMeshes(meshes)).count("still.twins.made", 1);
     }
 }

@@ -58,7 +58,7 @@ public record TPose(
             straight.aim(role(side, "UPPER_LEG"), role(side, "LOWER_LEG"), leg);
             straight.aim(role(side, "LOWER_LEG"), role(side, "FOOT"), leg);
         }
-        return RestPose.made(asset, straight.nodes()).count("joints turned", straight.turned);
+        return RestPose.made(asset, straight.nodes()).count("joints.turned", straight.turned);
     }
 
     private static Role role(int side, String rest) {

@@ -16,7 +16,7 @@ public record TrimEnds() implements Step {
     public Change apply(Asset asset, Work work) {
         BitSet idle = Skeletons.idleEnds(asset);
         if (idle.isEmpty()) {
-            return Change.of(asset).count("end joints removed", 0);
+            return Change.of(asset).count("end.joints.removed", 0);
         }
         long channels = asset.clips().stream()
                 .flatMap(c -> c.channels().stream())
@@ -27,7 +27,7 @@ public record TrimEnds() implements Step {
         Asset out = without.withClips(
                 without.clips().stream().filter(c -> !c.channels().isEmpty()).toList());
         return Change.of(out)
-                .count("end joints removed", idle.cardinality())
-                .count("channels removed with them", channels);
+                .count("end.joints.removed", idle.cardinality())
+                .count("channels.removed.with.them", channels);
     }
 }

@@ -182,13 +182,13 @@ public record TrimIdle(
             hung++;
         }
         if (gone.isEmpty()) {
-            return Change.of(asset).count("joints removed", 0);
+            return Change.of(asset).count("joints.removed", 0);
         }
         Asset out = rehang.done(work).without(gone);
         out = out.withClips(
                 out.clips().stream().filter(c -> !c.channels().isEmpty()).toList());
         Change change =
-                Change.of(out).count("joints removed", gone.cardinality()).count("joints hung elsewhere", hung);
+                Change.of(out).count("joints.removed", gone.cardinality()).count("joints.hung.elsewhere", hung);
         long sheared = plan.stream().filter(r -> r.why == Why.SHEARS).count();
         return sheared == 0 ? change : change.note("trim.shear", sheared);
     }

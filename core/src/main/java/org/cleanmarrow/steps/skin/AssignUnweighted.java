@@ -82,7 +82,7 @@ public record AssignUnweighted(
             given += changed[0];
             out = out.withMesh(number, edited);
         }
-        return Change.of(out).count("vertices given", given);
+        return Change.of(out).count("vertices.given", given);
     }
 
     /** Vertices of skinned primitives whose weights are all zero, or sum to nothing that could be scaled. */

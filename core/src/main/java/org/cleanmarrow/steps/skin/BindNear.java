@@ -78,10 +78,10 @@ public record BindNear(
                     return row.normalise();
                 },
                 changed);
-        Change change = Change.of(bound.withMesh(number, done)).count("vertices changed", changed[0]);
+        Change change = Change.of(bound.withMesh(number, done)).count("vertices.changed", changed[0]);
         return radius == 0 || alone[0] == 0
                 ? change
-                : change.count("out of reach, given to the nearest joint", alone[0]);
+                : change.count("out.of.reach.given.to.the.nearest.joint", alone[0]);
     }
 
     /** False where no bone is within the radius. */

@@ -95,9 +95,9 @@ public record BindVolume(
                 .filter(v -> result.apart().get(surface.placeOf(v)))
                 .count();
         Change change = Change.of(bound.withMesh(number, done))
-                .count("vertices changed", changed[0])
+                .count("vertices.changed", changed[0])
                 .count(
-                        "joints bound to",
+                        "joints.bound.to",
                         chosen.cardinality() - result.unreached().cardinality())
                 .note(
                         "bind.cells",

@@ -46,7 +46,7 @@ public record CleanSides(
             double keep = band > 0 ? Math.clamp(2 - 2 * Math.abs(at) / band, 0, 1) : 0;
             return at != 0 && keep < 1 && cleaned(row, at > 0 ? 1 : -1, keep, sides, choice, given);
         });
-        return given[0] == 0 ? change : change.count("given to the joint of their own side", given[0]);
+        return given[0] == 0 ? change : change.count("given.to.the.joint.of.their.own.side", given[0]);
     }
 
     private static boolean cleaned(Row row, int side, double keep, Sides sides, MeshChoice choice, long[] given) {

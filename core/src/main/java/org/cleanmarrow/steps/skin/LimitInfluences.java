@@ -87,6 +87,6 @@ public record LimitInfluences(
             changed += rows[0];
             out = rows[0] == 0 ? out : out.withMesh(number, edited);
         }
-        return Change.of(out).count("vertices changed", changed).count("influences dropped", dropped[0]);
+        return Change.of(out).count("vertices.changed", changed).count("influences.dropped", dropped[0]);
     }
 }

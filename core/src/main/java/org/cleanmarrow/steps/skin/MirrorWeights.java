@@ -79,7 +79,7 @@ public record MirrorWeights(
         });
         return unmatched.isEmpty()
                 ? change
-                : change.count("without a counterpart, left as they were", unmatched.cardinality());
+                : change.count("without.a.counterpart.left.as.they.were", unmatched.cardinality());
     }
 
     /** Vertices of the side that would change whose mirror image lies on no surface within the tolerance. */

@@ -46,7 +46,7 @@ public record NormaliseWeights(
             empty += bare[0];
             out = rows[0] == 0 ? out : out.withMesh(number, edited);
         }
-        Change change = Change.of(out).count("vertices changed", changed);
-        return empty == 0 ? change : change.count("follow nothing and stay so", empty);
+        Change change = Change.of(out).count("vertices.changed", changed);
+        return empty == 0 ? change : change.count("follow.nothing.and.stay.so", empty);
     }
 }

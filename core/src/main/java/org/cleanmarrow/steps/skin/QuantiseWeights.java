@@ -46,7 +46,7 @@ public record QuantiseWeights(
                     .toList());
             out = rows[0] == 0 && stored.equals(old) ? out : out.withMesh(number, stored);
         }
-        return Change.of(out).count("vertices changed", changed);
+        return Change.of(out).count("vertices.changed", changed);
     }
 
     private Primitive.Layout stored(Primitive.Layout was) {

@@ -110,12 +110,12 @@ public record RemoveInfluence(
                 },
                 changed);
         Change change = Change.of(changed[0] == 0 ? asset : asset.withMesh(number, edited))
-                .count("vertices changed", changed[0]);
+                .count("vertices.changed", changed[0]);
         if (around) {
-            return orphans[0] == 0 ? change : change.count("given to what is around", orphans[0]);
+            return orphans[0] == 0 ? change : change.count("given.to.what.is.around", orphans[0]);
         }
         String heirName = asset.nodes().get(skin.joints()[receiver]).name();
-        return orphans[0] == 0 ? change : change.count("given to " + heirName, orphans[0]);
+        return orphans[0] == 0 ? change : change.count("given.to", orphans[0], heirName);
     }
 
     /** Rows for the vertices that the joint alone moves. */

@@ -63,7 +63,7 @@ public record SetWeight(
                 },
                 changed);
         Change change = Change.of(changed[0] == 0 ? asset : asset.withMesh(number, edited))
-                .count("vertices changed", changed[0]);
-        return alone[0] == 0 ? change : change.count("left at 1, no other joint moves them", alone[0]);
+                .count("vertices.changed", changed[0]);
+        return alone[0] == 0 ? change : change.count("left.at.1.no.other.joint.moves.them", alone[0]);
     }
 }

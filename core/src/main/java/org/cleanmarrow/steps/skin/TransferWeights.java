@@ -100,9 +100,9 @@ public record TransferWeights(
         Mesh done = WeightRows.edit(
                 mesh, which, (row, v) -> given(row, result.rows(), surface.placeOf(v), found.chosen, others), changed);
         Change change = Change.of(found.bound.withMesh(found.receiver, done))
-                .count("vertices changed", changed[0])
+                .count("vertices.changed", changed[0])
                 .count("matched", which(which, surface, result.matched()).cardinality())
-                .count("filled in", which(which, surface, result.filled()).cardinality());
+                .count("filled.in", which(which, surface, result.filled()).cardinality());
         long rigid = which(which, surface, result.rigid()).cardinality();
         return rigid == 0 ? change : change.note("transfer.rigid", rigid);
     }

@@ -71,7 +71,7 @@ public record WeldWeights(
             changed[0] += here[0];
         }
         return Change.of(changed[0] == 0 ? asset : asset.withMeshes(meshes))
-                .count("seams closed", open.size())
-                .count("vertices changed", changed[0]);
+                .count("seams.closed", open.size())
+                .count("vertices.changed", changed[0]);
     }
 }

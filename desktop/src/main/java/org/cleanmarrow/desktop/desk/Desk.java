@@ -102,6 +102,7 @@ public final class Desk {
     private final BooleanProperty playing = new SimpleBooleanProperty();
     private final ViewOptions seeing = new ViewOptions();
     private final Preferences preferences;
+    private final Outcomes outcomes;
     private final ObjectProperty<Finding> shown = new SimpleObjectProperty<>();
     private History history;
     private String source = "";
@@ -127,6 +128,7 @@ public final class Desk {
     public Desk(AppFolder folder) {
         this.folder = folder;
         preferences = new Preferences(folder.preferences());
+        outcomes = new Outcomes(preferences);
         work = new WorkQueue("work", p -> {
             progress.set(p == null ? null : p.share());
             doing.set(p == null ? "" : p.doing());
@@ -301,7 +303,7 @@ public final class Desk {
         study(w -> DisplacementMap.of(before, after, w), found -> {
             price.set(found);
             seeing.paint().set(ShadingMode.PRICE);
-            say(Labels.of("said.price", Outcomes.length(found.most())));
+            say(Labels.of("said.price", outcomes.length(found.most())));
         });
     }
 
@@ -359,6 +361,11 @@ public final class Desk {
     /** How the view shows the asset. */
     public ViewOptions seeing() {
         return seeing;
+    }
+
+    /** Words for what steps did and checks found. */
+    public Outcomes outcomes() {
+        return outcomes;
     }
 
     public Preferences preferences() {
@@ -637,7 +644,7 @@ public final class Desk {
                         return;
                     }
                     history.record(done);
-                    say(Outcomes.sentence(done));
+                    say(outcomes.sentence(done));
                     changed();
                     measure(before, done);
                 },
@@ -655,7 +662,7 @@ public final class Desk {
                     history.amend(done, measured);
                     boolean last = !history.done().isEmpty() && history.done().getLast() == measured;
                     if (last && !trouble.get()) {
-                        say(Outcomes.sentence(measured));
+                        say(outcomes.sentence(measured));
                     }
                     announceUnchecked();
                 },
@@ -882,7 +889,7 @@ public final class Desk {
                     say(Labels.of(
                             "said.delivered",
                             delivered.files().getFirst().getFileName(),
-                            Outcomes.length(delivered.landing().largestMetres())));
+                            outcomes.length(delivered.landing().largestMetres())));
                     announceUnchecked();
                 },
                 this::fail);

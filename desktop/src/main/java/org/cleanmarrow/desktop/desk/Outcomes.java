@@ -2,47 +2,57 @@ package org.cleanmarrow.desktop.desk;
 
 import java.util.Locale;
 import java.util.stream.Collectors;
-import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.ledger.StepCodec;
 import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.text.Message;
+import org.cleanmarrow.text.Messages;
 
-/** Says in words what steps did. */
+/** Says in words what steps did, with lengths in the unit set up. */
 public final class Outcomes {
     /** Movement below this is float32 rounding on anything a person could hold. */
     private static final double NOTHING = 5e-6;
 
-    private Outcomes() {}
+    private final Preferences preferences;
+
+    Outcomes(Preferences preferences) {
+        this.preferences = preferences;
+    }
 
     /** What a step is called on screen. */
     public static String name(Replay.Done done) {
         return Labels.of("step." + StepCodec.info(done.step().getClass()).name());
     }
 
-    /** A length for people; what is only rounding reads as zero. */
-    public static String length(double metres) {
-        return metres < NOTHING ? String.format(Locale.ROOT, "%.3f mm", metres * 1000) : Units.say(metres);
+    /** A message with its lengths in the unit set up. */
+    public String words(Message message) {
+        return Messages.say(message, preferences.unit().get());
+    }
+
+    /** A length in the unit set up; what is only rounding reads as zero. */
+    public String length(double metres) {
+        return metres < NOTHING ? String.format(Locale.ROOT, "%.3f mm", metres * 1000) : preferences.say(metres);
     }
 
     /** Counts and movement of a step that was done, or why it was not. */
-    public static String sentence(Replay.Done done) {
+    public String sentence(Replay.Done done) {
         if (done.change().isEmpty()) {
-            return done.reason();
+            return done.refusal().map(this::words).orElse("");
         }
         String counts = done.change().get().counts().entrySet().stream()
                 .filter(e -> e.getValue() > 0)
-                .map(e -> Labels.of("said.count", e.getKey(), e.getValue()))
+                .map(e -> Labels.of("said.count", words(e.getKey()), e.getValue()))
                 .collect(Collectors.joining(", "));
-        String notes = String.join(" ", done.change().get().notes());
-        String moved = done.motion().map(Outcomes::movement).orElse("");
+        String notes = done.change().get().notes().stream().map(this::words).collect(Collectors.joining(" "));
+        String moved = done.motion().map(this::movement).orElse("");
         return java.util.stream.Stream.of(counts.isEmpty() ? "" : counts + ".", notes, moved)
                 .filter(s -> !s.isEmpty())
                 .collect(Collectors.joining(" "));
     }
 
     /** Largest movement, where and when. */
-    public static String movement(Motion motion) {
+    public String movement(Motion motion) {
         if (motion.largestMetres() < NOTHING) {
             return Labels.of("said.moved.nothing", length(motion.largestMetres()));
         }

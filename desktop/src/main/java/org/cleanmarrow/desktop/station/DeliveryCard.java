@@ -6,7 +6,6 @@ import java.util.Locale;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.TextField;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Outcomes;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.FileDialogs;
 import org.cleanmarrow.desktop.widgets.Widgets;
@@ -84,8 +83,8 @@ final class DeliveryCard extends StationCard {
         fact("delivery.file", delivered.files().getFirst().getFileName().toString());
         delivered.notes().forEach(n -> put(Widgets.sentence(n)));
         fact("delivery.moments", Integer.toString(motion.moments()));
-        fact("delivery.largest", Outcomes.length(motion.largestMetres()));
-        fact("delivery.mean", Outcomes.length(motion.meanMetres()));
+        fact("delivery.largest", desk.outcomes().length(motion.largestMetres()));
+        fact("delivery.mean", desk.outcomes().length(motion.meanMetres()));
         boolean sound = delivered.sound();
         var verdict = Widgets.sentence(
                 sound

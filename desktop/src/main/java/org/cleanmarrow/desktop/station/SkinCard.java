@@ -11,7 +11,6 @@ import javafx.scene.layout.FlowPane;
 import javafx.util.Duration;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Outcomes;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
@@ -206,12 +205,12 @@ final class SkinCard extends StationCard {
                     step,
                     done -> preview.setText(
                             done.change().isEmpty()
-                                    ? done.reason()
+                                    ? desk.outcomes().sentence(done)
                                     : Labels.of(
                                             "skin.preview",
                                             count,
                                             done.motion()
-                                                    .map(Outcomes::movement)
+                                                    .map(desk.outcomes()::movement)
                                                     .orElse(""))));
         });
     }

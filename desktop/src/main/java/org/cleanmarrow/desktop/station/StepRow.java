@@ -5,7 +5,6 @@ import javafx.scene.control.Label;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Outcomes;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.work.Step;
@@ -82,7 +81,10 @@ final class StepRow extends VBox {
             say(Labels.of("act.preview.wait"));
             desk.preview(step, done -> {
                 if (asked == button) {
-                    say(done.change().isEmpty() ? done.reason() : Labels.of("act.preview", Outcomes.sentence(done)));
+                    say(
+                            done.change().isEmpty()
+                                    ? desk.outcomes().sentence(done)
+                                    : Labels.of("act.preview", desk.outcomes().sentence(done)));
                 }
             });
         } catch (Unclear e) {

@@ -143,7 +143,7 @@ final class Finder extends TextField {
             return out;
         }
         for (Finding finding : desk.findings()) {
-            out.add(new Entry(finding.message(), Labels.of("find.finding"), "", () -> {
+            out.add(new Entry(desk.outcomes().words(finding.message()), Labels.of("find.finding"), "", () -> {
                 desk.station().set(finding.station());
                 desk.show(finding);
             }));

@@ -12,7 +12,6 @@ import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.VBox;
 import javafx.util.Duration;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Outcomes;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Finding;
@@ -55,7 +54,7 @@ final class FindingsList extends VBox {
     }
 
     private VBox card(Finding finding, int index, List<Step> alike) {
-        Label message = Widgets.sentence(finding.message());
+        Label message = Widgets.sentence(desk.outcomes().words(finding.message()));
         FlowPane acts = new FlowPane(14, 0);
         Hyperlink show = new Hyperlink(Labels.of("findings.show"));
         show.setId("show-" + finding.check() + "-" + index);
@@ -82,8 +81,10 @@ final class FindingsList extends VBox {
         });
         VBox card = new VBox(4, message, acts, effect);
         card.getStyleClass().addAll("finding", finding.severity().code());
-        card.setAccessibleText(
-                Labels.of("findings.accessible", finding.severity().code(), finding.message()));
+        card.setAccessibleText(Labels.of(
+                "findings.accessible",
+                finding.severity().code(),
+                desk.outcomes().words(finding.message())));
         return card;
     }
 
@@ -105,7 +106,9 @@ final class FindingsList extends VBox {
         PauseTransition rest = new PauseTransition(Duration.millis(220));
         rest.setOnFinished(e -> desk.preview(step, done -> {
             effect.setText(
-                    done.change().isEmpty() ? done.reason() : Labels.of("findings.would", Outcomes.sentence(done)));
+                    done.change().isEmpty()
+                            ? desk.outcomes().sentence(done)
+                            : Labels.of("findings.would", desk.outcomes().sentence(done)));
             effect.setManaged(true);
         }));
         fix.hoverProperty().addListener((o, a, on) -> turn(rest, on));

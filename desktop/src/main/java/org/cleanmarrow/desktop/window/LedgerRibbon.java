@@ -146,10 +146,18 @@ final class LedgerRibbon extends VBox {
         for (int i = hidden; i < done.size(); i++) {
             Ledger.Entry entry = desk.history().ledger().entries().get(i);
             Replay.Done d = done.get(i);
-            String moved =
-                    d.motion().map(m -> Outcomes.length(m.largestMetres())).orElse("");
+            String moved = d.motion()
+                    .map(m -> desk.outcomes().length(m.largestMetres()))
+                    .orElse("");
             boolean fits = d.change().isPresent() || !entry.on();
-            chips.getChildren().add(chip(i + 1, Outcomes.name(d), moved, fits, Outcomes.sentence(d), entry));
+            chips.getChildren()
+                    .add(chip(
+                            i + 1,
+                            Outcomes.name(d),
+                            moved,
+                            fits,
+                            desk.outcomes().sentence(d),
+                            entry));
         }
     }
 

@@ -53,7 +53,7 @@ public final class Delivery {
             boolean several = landings.size() > 1;
             return landings.stream()
                     .flatMap(l -> l.motion().differences(l.motion().toleranceMetres()).stream()
-                            .map(d -> several ? l.file().getFileName() + ": " + d : d))
+                            .map(d -> several ? l.file().getFileName() + ": " + d : d.toString()))
                     .toList();
         }
 
@@ -112,7 +112,7 @@ public final class Delivery {
                     Asset back = AssetFiles.open(files.get(i), work);
                     landings.add(new Landed(files.get(i), MotionProbe.compare(meant, back, work)));
                     if (written.pieces().stream().filter(p -> p.meant() != null).count() == 1) {
-                        notes.addAll(Losses.between(ships, back));
+                        Losses.between(ships, back).forEach(n -> notes.add(n.toString()));
                     }
                 }
             }
