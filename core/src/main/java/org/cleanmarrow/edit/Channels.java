@@ -36,7 +36,7 @@ public final class Channels {
                 }
                 changed = true;
                 Rewritten key = new Rewritten(channel.sampler(), map, channel.path());
-                channels.add(channel.withSampler(
+                channels.add(channel.withTrack(
                         done.computeIfAbsent(key, k -> map.apply(channel.sampler(), channel.path()))));
             }
             clips.add(changed ? clip.withChannels(channels) : clip);

@@ -45,6 +45,6 @@ public final class NodeEdits {
     }
 
     public Asset done() {
-        return Reframed.of(asset.withNodes(nodes), shapes, shapes).withClips(Channels.rewritten(asset, maps));
+        return Reframed.of(asset.withNodes(nodes).withClips(Channels.rewritten(asset, maps)), shapes, shapes);
     }
 }

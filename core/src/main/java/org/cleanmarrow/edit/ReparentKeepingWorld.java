@@ -203,7 +203,7 @@ public final class ReparentKeepingWorld {
             return baked(n, motion, moving, rest, size);
         }
         return motion.channels(n).stream()
-                .map(c -> c.withSampler(map.apply(c.sampler(), c.path())))
+                .map(c -> c.withTrack(map.apply(c.sampler(), c.path())))
                 .toList();
     }
 

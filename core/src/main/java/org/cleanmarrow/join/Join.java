@@ -266,7 +266,7 @@ public final class Join {
                 : new Channel(
                         -1,
                         channel.path(),
-                        channel.sampler(),
+                        channel.track(),
                         other.nodes().get(channel.node()).name(),
                         channel.carried());
     }

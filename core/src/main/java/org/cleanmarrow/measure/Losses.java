@@ -195,7 +195,9 @@ public final class Losses {
             if (channel.path() == Channel.Path.POINTER) {
                 has("clip", "pointer", clip.name());
             }
-            if (channel.sampler().interpolation() == Sampler.Interpolation.CUBICSPLINE) {
+            if (channel.movesVertices()) {
+                has("clip", Message.of("loss.cache"), clip.name());
+            } else if (channel.sampler().interpolation() == Sampler.Interpolation.CUBICSPLINE) {
                 has("clip", "CUBICSPLINE", clip.name());
             }
         }

@@ -3,6 +3,7 @@ package org.cleanmarrow.measure;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.stream.IntStream;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Primitive;
@@ -13,7 +14,11 @@ final class Scouts {
     private Scouts() {}
 
     /** For every joint the vertices it moves that stand out furthest in eight directions, by place in the list; rising. */
-    static int[] of(Asset a, MeshPairs.Pair pair) {
+    static int[] of(Asset a, Asset b, MeshPairs.Pair pair) {
+        if (a.cached(pair.a().node()) || b.cached(pair.b().node())) {
+            // Each goes its own way.
+            return IntStream.range(0, pair.ofA().length).toArray();
+        }
         float[] p = MeshTopology.restPositions(a.meshes().get(pair.a().mesh()));
         int[] heaviest = heaviest(a, pair);
         Map<Integer, double[]> most = new HashMap<>();

@@ -6,6 +6,7 @@ import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.BiFunction;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 import java.util.stream.IntStream;
@@ -222,6 +223,33 @@ public record Asset(
         List<Mesh> list = new ArrayList<>(meshes);
         list.set(index, changed);
         return withMeshes(list);
+    }
+
+    /** A mesh with its vertices in another order, some of them gone or there several times; its caches follow. */
+    public Asset withMesh(int index, Mesh changed, VertexMap map) {
+        return withMesh(index, changed)
+                .mapCaches((node, track) -> nodes.get(node).mesh() == index
+                                && track.vertices() == meshes.get(index).vertexCount()
+                        ? track.ordered(map)
+                        : track);
+    }
+
+    /** True where a vertex cache of any clip plays at a node. */
+    public boolean cached(int node) {
+        return clips.stream()
+                .anyMatch(clip -> clip.channels().stream().anyMatch(c -> c.node() == node && c.movesVertices()));
+    }
+
+    /** With a change made to the vertex caches of all clips. */
+    public Asset mapCaches(BiFunction<Integer, VertexTrack, VertexTrack> change) {
+        boolean any = clips.stream().anyMatch(c -> c.channels().stream().anyMatch(Channel::movesVertices));
+        return !any
+                ? this
+                : mapClips(clip -> clip.withChannels(clip.channels().stream()
+                        .map(c -> c.track() instanceof VertexTrack t && c.node() >= 0
+                                ? c.withTrack(change.apply(c.node(), t))
+                                : c)
+                        .toList()));
     }
 
     public Asset withSkins(List<Skin> changed) {

@@ -4,15 +4,17 @@ package org.cleanmarrow.model;
  * One animated property of one node.
  *
  * @param node   index, or -1 where the file names none: such a channel moves nothing here
+ * @param track  a {@link Sampler}, but for {@link Path#VERTICES}
  * @param target what the channel moved, in words, where {@code node} is -1 and the file says so; otherwise empty
  */
-public record Channel(int node, Path path, Sampler sampler, String target, Passthrough carried)
-        implements Refers<Channel> {
+public record Channel(int node, Path path, Track track, String target, Passthrough carried) implements Refers<Channel> {
     public enum Path {
         TRANSLATION,
         ROTATION,
         SCALE,
         WEIGHTS,
+        /** Where the vertices of the mesh at the node are; played by a {@link VertexTrack}. */
+        VERTICES,
         /** Animated by an extension that is carried, not understood. */
         POINTER
     }
@@ -23,10 +25,19 @@ public record Channel(int node, Path path, Sampler sampler, String target, Passt
     }
 
     public Channel withNode(int newNode) {
-        return new Channel(newNode, path, sampler, target, carried);
+        return new Channel(newNode, path, track, target, carried);
     }
 
-    public Channel withSampler(Sampler changed) {
+    public Channel withTrack(Track changed) {
         return new Channel(node, path, changed, target, carried);
+    }
+
+    /** Its keys, where it moves no vertices by themselves. */
+    public Sampler sampler() {
+        return (Sampler) track;
+    }
+
+    public boolean movesVertices() {
+        return track instanceof VertexTrack;
     }
 }

@@ -19,13 +19,13 @@ public record Clip(
 
     /** First key of all channels in seconds; 0 for an empty clip. */
     public double start() {
-        return channels.stream().mapToDouble(c -> c.sampler().times()[0]).min().orElse(0);
+        return channels.stream().mapToDouble(c -> c.track().times()[0]).min().orElse(0);
     }
 
     /** Last key of all channels in seconds; 0 for an empty clip. */
     public double end() {
         return channels.stream()
-                .mapToDouble(c -> c.sampler().times()[c.sampler().times().length - 1])
+                .mapToDouble(c -> c.track().times()[c.track().times().length - 1])
                 .max()
                 .orElse(0);
     }
@@ -61,10 +61,10 @@ public record Clip(
         TreeSet<Float> times = new TreeSet<>();
         float[] last = null;
         for (Channel channel : channels) {
-            if (channel.sampler().times() == last) {
+            if (channel.track().times() == last) {
                 continue;
             }
-            last = channel.sampler().times();
+            last = channel.track().times();
             for (float t : last) {
                 times.add(t);
             }

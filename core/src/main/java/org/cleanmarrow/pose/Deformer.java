@@ -14,7 +14,8 @@ import org.cleanmarrow.model.Skin;
 import org.joml.Matrix4d;
 
 /**
- * Finds where every vertex of an asset is in a pose: morph targets first, then skin or node transform.
+ * Finds where every vertex of an asset is in a pose: morph targets first, then skin or node transform; a vertex
+ * cache that plays stands in for targets and skin.
  *
  * <p>Immutable; one instance serves many threads and poses.
  */
@@ -25,6 +26,9 @@ public final class Deformer {
     private final List<MeshPlace> places;
     /** Made when first posed, by whichever thread that is. */
     private final Map<Influences, LinearSkinning> skinning = new ConcurrentHashMap<>();
+
+    /** Where vertex caches give no normals. */
+    private final Map<Integer, SmoothNormals> smoothing = new ConcurrentHashMap<>();
 
     private final boolean dual;
 
@@ -77,6 +81,14 @@ public final class Deformer {
             float[] outNormals,
             boolean parallel) {
         Moves moves = new Moves(place, world, view);
+        float[] cached = pose.vertices(place.node());
+        if (cached != null) {
+            moves.still(cached, 0, cached.length / 3, outPositions, 0);
+            if (outNormals != null) {
+                smooth(place.mesh()).of(outPositions, outNormals);
+            }
+            return;
+        }
         double[] morph = pose.morph(place.node());
         int first = 0;
         for (Primitive primitive : asset.meshes().get(place.mesh()).primitives()) {
@@ -100,6 +112,13 @@ public final class Deformer {
      */
     public void deformSome(MeshPlace place, Pose pose, Matrix4d[] world, Matrix4d view, int[] vertices, float[] out) {
         Moves moves = new Moves(place, world, view);
+        float[] cached = pose.vertices(place.node());
+        for (int i = 0; cached != null && i < vertices.length; i++) {
+            moves.still(cached, vertices[i], vertices[i] + 1, out, i);
+        }
+        if (cached != null) {
+            return;
+        }
         double[] morph = pose.morph(place.node());
         int first = 0;
         int at = 0;
@@ -136,6 +155,11 @@ public final class Deformer {
             skinned = skin != null;
         }
 
+        /** As the node alone has them. */
+        void still(float[] p, int from, int to, float[] outP, int at) {
+            rigid(p, null, node, from, to, outP, null, at);
+        }
+
         void run(Primitive of, float[] p, float[] n, int from, int to, float[] outP, float[] outN, int at) {
             LinearSkinning kernel = skinned && of.influences() != null
                     ? skinning.computeIfAbsent(of.influences(), LinearSkinning::new)
@@ -156,6 +180,11 @@ public final class Deformer {
         float[] out = new float[vertexCount(place) * 3];
         deform(place, pose, pose.world(), new Matrix4d(), out, null, true);
         return out;
+    }
+
+    private SmoothNormals smooth(int mesh) {
+        return smoothing.computeIfAbsent(
+                mesh, m -> new SmoothNormals(asset.meshes().get(m)));
     }
 
     private static DualSkinning dual(Skin skin, Matrix4d[] world) {

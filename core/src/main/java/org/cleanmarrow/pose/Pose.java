@@ -1,6 +1,7 @@
 package org.cleanmarrow.pose;
 
 import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.VertexTrack;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 
@@ -11,6 +12,8 @@ public final class Pose {
     final double[] rotations;
     final double[] scales;
     final double[][] morphs;
+    final VertexTrack[] caches;
+    double seconds;
 
     Pose(Rig rig, int nodes) {
         this.rig = rig;
@@ -18,6 +21,7 @@ public final class Pose {
         rotations = new double[nodes * 4];
         scales = new double[nodes * 3];
         morphs = new double[nodes][];
+        caches = new VertexTrack[nodes];
     }
 
     /** Turns a node by a further rotation in its own axes, before its children follow. */
@@ -39,6 +43,11 @@ public final class Pose {
     /** Morph weights in force at a node; null where its mesh has no targets. */
     public double[] morph(int node) {
         return morphs[node];
+    }
+
+    /** Positions of the vertices of the mesh at a node as a cache has them; null where none plays. */
+    public float[] vertices(int node) {
+        return caches[node] == null ? null : caches[node].positions(seconds);
     }
 
     /** Transform of a node against its parent. */

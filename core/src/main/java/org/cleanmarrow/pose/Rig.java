@@ -6,6 +6,7 @@ import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.VertexTrack;
 
 /** An asset's hierarchy made ready for posing: order and parents are found once, poses are then cheap. */
 public final class Rig {
@@ -67,6 +68,12 @@ public final class Rig {
         return weights;
     }
 
+    /** A cache of another number of vertices than the mesh has is not played. */
+    private VertexTrack fitting(int node, VertexTrack cache) {
+        int mesh = asset.nodes().get(node).mesh();
+        return mesh >= 0 && asset.meshes().get(mesh).vertexCount() == cache.vertices() ? cache : null;
+    }
+
     /**
      * The pose of a clip at a time; nodes that the clip does not move stay at rest.
      *
@@ -74,6 +81,7 @@ public final class Rig {
      */
     public Pose at(Clip clip, double seconds) {
         Pose pose = rest();
+        pose.seconds = seconds;
         double[] value = new double[4];
         for (Channel channel : clip.channels()) {
             int n = channel.node();
@@ -99,6 +107,7 @@ public final class Rig {
                         Keys.sample(channel.sampler(), seconds, morph);
                     }
                 }
+                case VERTICES -> pose.caches[n] = fitting(n, (VertexTrack) channel.track());
                 case POINTER -> {}
             }
         }

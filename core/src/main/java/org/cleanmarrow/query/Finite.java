@@ -11,7 +11,9 @@ import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.MorphTarget;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.VertexTrack;
 
 /** Whether the numbers of an asset are finite. */
 public final class Finite {
@@ -42,9 +44,7 @@ public final class Finite {
             }
         }
         asset.skins().forEach(s -> add(out, s.inverseBinds()));
-        asset.clips()
-                .forEach(c -> c.channels()
-                        .forEach(x -> add(out, x.sampler().values(), x.sampler().times())));
+        asset.clips().forEach(c -> c.channels().forEach(x -> add(out, numbers(x))));
     }
 
     private static void add(Set<float[]> out, float[]... arrays) {
@@ -81,12 +81,21 @@ public final class Finite {
         }
         for (Clip clip : asset.clips()) {
             for (Channel channel : clip.channels()) {
-                if (!all(known, channel.sampler().values(), channel.sampler().times())) {
+                if (!all(known, numbers(channel))) {
                     return Optional.of(clip.name());
                 }
             }
         }
         return Optional.empty();
+    }
+
+    /** The numbers of a track that a step may have changed; frames of a cache never are. */
+    private static float[][] numbers(Channel channel) {
+        return switch (channel.track()) {
+            case Sampler keys -> new float[][] {keys.values(), keys.times()};
+            case VertexTrack cache ->
+                new float[][] {cache.times(), cache.change().get(new float[16])};
+        };
     }
 
     private static boolean all(Set<float[]> known, float[]... arrays) {

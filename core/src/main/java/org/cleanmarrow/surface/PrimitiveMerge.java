@@ -11,6 +11,7 @@ import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.model.VertexMap;
 
 /** Puts primitives of one material together, vertex after vertex, triangle after triangle. */
 public final class PrimitiveMerge {
@@ -21,8 +22,28 @@ public final class PrimitiveMerge {
 
     /** The same triangles in as few primitives as materials allow; lines, points and shapes that morph stay apart. */
     public static List<Primitive> byMaterial(List<Primitive> all) {
-        Map<Object, List<Primitive>> groups = new LinkedHashMap<>();
-        for (Primitive p : all) {
+        return groups(all).stream()
+                .map(g -> g.stream().map(all::get).toList())
+                .map(g -> g.size() == 1 ? g.getFirst() : merged(g))
+                .toList();
+    }
+
+    /** Where the vertices of primitives go that {@link #byMaterial} puts together. */
+    public static VertexMap map(List<Primitive> all) {
+        int[] first = new int[all.size()];
+        for (int p = 1; p < first.length; p++) {
+            first[p] = first[p - 1] + all.get(p - 1).vertexCount();
+        }
+        return VertexMap.of(groups(all).stream()
+                .flatMap(List::stream)
+                .map(p -> new VertexMap.Piece(first[p], all.get(p).vertexCount(), null))
+                .toList());
+    }
+
+    private static List<List<Integer>> groups(List<Primitive> all) {
+        Map<Object, List<Integer>> groups = new LinkedHashMap<>();
+        for (int i = 0; i < all.size(); i++) {
+            Primitive p = all.get(i);
             boolean plain = p.triangleCorners().length > 0 && p.targets().isEmpty();
             Object key = plain
                     ? new Kind(
@@ -32,11 +53,9 @@ public final class PrimitiveMerge {
                             p.influences() != null,
                             p.carried())
                     : new Object();
-            groups.computeIfAbsent(key, k -> new ArrayList<>()).add(p);
+            groups.computeIfAbsent(key, k -> new ArrayList<>()).add(i);
         }
-        return groups.values().stream()
-                .map(g -> g.size() == 1 ? g.getFirst() : merged(g))
-                .toList();
+        return List.copyOf(groups.values());
     }
 
     private static Primitive merged(List<Primitive> group) {

@@ -22,7 +22,7 @@ public final class Reframed {
 
     /**
      * @param meshes by what the data of the mesh at each node are moved, null for not at all
-     * @param things the same for all else that is attached there
+     * @param things the same for all else that is in its axes: what is attached, and vertex caches
      */
     public static Asset of(Asset asset, Matrix4d[] meshes, Matrix4d[] things) {
         List<Mesh> all = new ArrayList<>(asset.meshes());
@@ -44,10 +44,14 @@ public final class Reframed {
                 }
             }
         }
-        return asset.withMeshes(all).withNodes(nodes).mapAttached(a -> {
-            Matrix4d by = things[a.node()];
-            return by == null || isNone(by) ? a : a.moved(by);
-        });
+        return asset.withMeshes(all)
+                .withNodes(nodes)
+                .mapAttached(a -> moves(things[a.node()]) ? a.moved(things[a.node()]) : a)
+                .mapCaches((n, track) -> moves(things[n]) ? track.moved(things[n]) : track);
+    }
+
+    private static boolean moves(Matrix4d by) {
+        return by != null && !isNone(by);
     }
 
     private static boolean isNone(Matrix4d by) {
@@ -60,7 +64,7 @@ public final class Reframed {
         for (boolean moving : new boolean[] {false, true}) {
             for (int n = 0; n < by.length; n++) {
                 int mesh = asset.nodes().get(n).mesh();
-                boolean moves = by[n] != null && !isNone(by[n]);
+                boolean moves = moves(by[n]);
                 if (mesh >= 0 && moves == moving) {
                     out.computeIfAbsent(mesh, m -> new LinkedHashMap<>())
                             .computeIfAbsent(moves ? by[n] : new Matrix4d(), k -> new ArrayList<>())

@@ -14,6 +14,7 @@ import org.cleanmarrow.model.Attribute;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.VertexMap;
 import org.lwjgl.system.MemoryUtil;
 import org.lwjgl.util.meshoptimizer.MeshOptimizer;
 
@@ -35,6 +36,9 @@ public final class Simplifier {
 
     private Simplifier() {}
 
+    /** A simplified mesh, and which vertices of the other it kept. */
+    public record Coarse(Mesh mesh, VertexMap vertices) {}
+
     /**
      * A mesh of about so many triangles; it keeps more where the shape allows no fewer. Lines and points stay.
      *
@@ -42,14 +46,14 @@ public final class Simplifier {
      * @param weights   how much a difference of a joint's weight counts beside one of shape, 0 for not at all; 1 counts a
      *     full weight as much as the whole size of the mesh
      */
-    public static Mesh simplified(Mesh mesh, int triangles, double weights) {
+    public static Coarse simplified(Mesh mesh, int triangles, double weights) {
         List<Primitive> solid = mesh.primitives().stream()
                 .filter(p -> p.triangleCorners().length > 0)
                 .toList();
         int vertices = solid.stream().mapToInt(Primitive::vertexCount).sum();
         int corners = solid.stream().mapToInt(p -> p.triangleCorners().length).sum();
         if (corners / 3 <= triangles) {
-            return mesh;
+            return new Coarse(mesh, whole(mesh));
         }
         int[] joints = weights > 0 ? busiest(solid) : new int[0];
         int width = 5 + joints.length;
@@ -227,7 +231,7 @@ public final class Simplifier {
                 .toArray();
     }
 
-    private static Mesh rebuilt(Mesh mesh, List<Primitive> solid, int[] corners) {
+    private static Coarse rebuilt(Mesh mesh, List<Primitive> solid, int[] corners) {
         int[] owner = new int[solid.stream().mapToInt(Primitive::vertexCount).sum()];
         int[] firsts = new int[solid.size()];
         int first = 0;
@@ -245,16 +249,26 @@ public final class Simplifier {
             }
         }
         List<Primitive> out = new ArrayList<>();
+        List<VertexMap.Piece> pieces = new ArrayList<>();
+        int start = 0;
         for (Primitive p : mesh.primitives()) {
             int number = identity(solid, p);
             if (number < 0) {
                 out.add(p);
+                pieces.add(new VertexMap.Piece(start, p.vertexCount(), null));
             } else if (!own.get(number).isEmpty()) {
-                out.add(Subset.ofTriangles(
-                        p, own.get(number).stream().mapToInt(Integer::intValue).toArray()));
+                int[] left =
+                        own.get(number).stream().mapToInt(Integer::intValue).toArray();
+                out.add(Subset.ofTriangles(p, left));
+                pieces.add(new VertexMap.Piece(start, p.vertexCount(), Subset.used(left)));
             }
+            start += p.vertexCount();
         }
-        return mesh.withPrimitives(out);
+        return new Coarse(mesh.withPrimitives(out), VertexMap.of(pieces));
+    }
+
+    private static VertexMap whole(Mesh mesh) {
+        return VertexMap.of(List.of(new VertexMap.Piece(0, mesh.vertexCount(), null)));
     }
 
     private static int identity(List<Primitive> list, Primitive p) {

@@ -1,5 +1,6 @@
 package org.cleanmarrow.surface;
 
+import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.model.Attribute;
 import org.cleanmarrow.model.Influences;
@@ -16,25 +17,25 @@ public final class Subset {
      * @param corners three vertex numbers a triangle
      */
     public static Primitive ofTriangles(Primitive p, int[] corners) {
+        int[] kept = used(corners);
         int[] number = new int[p.vertexCount()];
-        for (int corner : corners) {
-            number[corner] = 1;
-        }
-        int count = 0;
-        for (int v = 0; v < number.length; v++) {
-            number[v] = number[v] == 1 ? count++ : -1;
-        }
-        int[] kept = new int[count];
-        for (int v = 0; v < number.length; v++) {
-            if (number[v] >= 0) {
-                kept[number[v]] = v;
-            }
+        for (int v = 0; v < kept.length; v++) {
+            number[kept[v]] = v;
         }
         int[] indices = new int[corners.length];
         for (int i = 0; i < corners.length; i++) {
             indices[i] = number[corners[i]];
         }
         return ofVertices(p, kept, indices);
+    }
+
+    /** The vertices that triangles use, rising: what {@link #ofTriangles} keeps. */
+    public static int[] used(int[] corners) {
+        BitSet used = new BitSet();
+        for (int corner : corners) {
+            used.set(corner);
+        }
+        return used.stream().toArray();
     }
 
     /** A primitive of some vertices of another, with new triangles between them. */

@@ -383,7 +383,7 @@ public class ChecksTest {
                     for (int i = 0; i < values.length; i++) {
                         values[i] = (float) (rest[i % 3] * factor);
                     }
-                    return c.withSampler(c.sampler().withValues(values));
+                    return c.withTrack(c.sampler().withValues(values));
                 })
                 .toList());
     }

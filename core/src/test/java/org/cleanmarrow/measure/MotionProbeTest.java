@@ -81,7 +81,7 @@ public class MotionProbeTest {
         List<Channel> channels = new ArrayList<>(linear.channels());
         channels.set(
                 linear.channels().indexOf(turned),
-                turned.withSampler(turned.sampler().withValues(values)));
+                turned.withTrack(turned.sampler().withValues(values)));
         List<Clip> clips = new ArrayList<>(asset.clips());
         clips.set(1, linear.withChannels(channels));
         Motion motion = MotionProbe.compare(asset, asset.withClips(clips), Work.QUIET);

@@ -293,7 +293,7 @@ public class ProofHolesTest {
         Asset line = moving(Sampler.Interpolation.LINEAR, times, 0, 0);
         Clip clip = line.clips().getFirst();
         Asset bent = line.withClips(
-                List.of(clip.withChannels(List.of(clip.channels().getFirst().withSampler(curve)))));
+                List.of(clip.withChannels(List.of(clip.channels().getFirst().withTrack(curve)))));
         // glTF 2.0, appendix C: 2 (t3 - 2t2 + t) 5 + 2 (t3 - t2) 5 = 10 (2t3 - 3t2 + t), at most 0.9623 at 0.2113.
         assertThat(compare(line, bent).largestMetres()).isCloseTo(0.9623, within(0.005));
     }

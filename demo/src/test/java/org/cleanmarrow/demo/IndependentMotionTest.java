@@ -157,7 +157,7 @@ public class IndependentMotionTest {
                 .map(x -> x.path() != Channel.Path.ROTATION
                                 || x.sampler().interpolation() == Sampler.Interpolation.CUBICSPLINE
                         ? x
-                        : x.withSampler(rounded(x.sampler())))
+                        : x.withTrack(rounded(x.sampler())))
                 .toList()));
     }
 

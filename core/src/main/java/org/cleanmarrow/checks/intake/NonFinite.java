@@ -13,6 +13,8 @@ import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.VertexTrack;
 
 /** Numbers that are infinite or not numbers, in vertices, weights, node transforms and keys. */
 public final class NonFinite implements Check {
@@ -49,7 +51,7 @@ public final class NonFinite implements Check {
         for (int c = 0; c < asset.clips().size(); c++) {
             long keys = 0;
             for (Channel channel : asset.clips().get(c).channels()) {
-                keys += bad(channel.sampler().values(), 1).cardinality();
+                keys += bad(channel);
             }
             if (keys > 0) {
                 String name = asset.clips().get(c).name();
@@ -78,6 +80,22 @@ public final class NonFinite implements Check {
             first += p.vertexCount();
         }
         return all;
+    }
+
+    /** Keys of a channel with a number that is not finite. */
+    private static long bad(Channel channel) {
+        return switch (channel.track()) {
+            case Sampler keys -> bad(keys.values(), 1).cardinality();
+            case VertexTrack cache -> {
+                float[] frame = new float[cache.width()];
+                long many = 0;
+                for (int key = 0; key < cache.times().length; key++) {
+                    cache.at(key, frame);
+                    many += bad(frame, 3).isEmpty() ? 0 : 1;
+                }
+                yield many;
+            }
+        };
     }
 
     private static BitSet bad(float[] values, int width) {

@@ -55,6 +55,9 @@ public record Combine(
             if (asset.meshes().get(asset.nodes().get(n).mesh()).targetCount() > 0) {
                 throw new Refused("combine.morph", asset.nodeRef(n));
             }
+            if (asset.cached(n)) {
+                throw new Refused("combine.cache", asset.nodeRef(n));
+            }
         }
         boolean taken = asset.nodes().stream().anyMatch(n -> n.name().equals(name))
                 && chosen.stream().noneMatch(n -> asset.nodes().get(n).name().equals(name));

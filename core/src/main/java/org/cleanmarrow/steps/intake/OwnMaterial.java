@@ -10,6 +10,7 @@ import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.VertexMap;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.Subset;
 import org.cleanmarrow.work.Change;
@@ -105,15 +106,18 @@ public record OwnMaterial(
 
     private static Asset with(Asset asset, int m, BitSet chosen, String name) {
         List<Primitive> primitives = new ArrayList<>();
+        List<VertexMap.Piece> pieces = new ArrayList<>();
         List<Material> materials = new ArrayList<>(asset.materials());
         int made = -1;
         int first = 0;
         for (Primitive p : asset.meshes().get(m).primitives()) {
             int[] inside = corners(p, first, chosen, true);
             int[] outside = corners(p, first, chosen, false);
+            int start = first;
             first += p.vertexCount();
             if (inside.length == 0) {
                 primitives.add(p);
+                pieces.add(new VertexMap.Piece(start, p.vertexCount(), null));
                 continue;
             }
             if (made < 0) {
@@ -125,12 +129,15 @@ public record OwnMaterial(
             }
             if (outside.length == 0) {
                 primitives.add(p.withMaterial(made));
+                pieces.add(new VertexMap.Piece(start, p.vertexCount(), null));
             } else {
+                pieces.add(new VertexMap.Piece(start, p.vertexCount(), Subset.used(outside)));
+                pieces.add(new VertexMap.Piece(start, p.vertexCount(), Subset.used(inside)));
                 primitives.add(Subset.ofTriangles(p, outside));
                 primitives.add(Subset.ofTriangles(p, inside).withMaterial(made));
             }
         }
-        return asset.withMesh(m, asset.meshes().get(m).withPrimitives(primitives))
+        return asset.withMesh(m, asset.meshes().get(m).withPrimitives(primitives), VertexMap.of(pieces))
                 .withMaterials(materials);
     }
 }

@@ -111,16 +111,17 @@ public record PaletteTexture(
         materials.add(new Material(
                 name, new float[] {1, 1, 1, 1}, textures.size() - 1, family.doubleSided(), family.carried()));
         int palette = materials.size() - 1;
-        List<Mesh> meshes = new ArrayList<>(asset.meshes());
+        Asset out = asset.withPictures(materials, textures, images);
         for (int m : chosen) {
             List<Primitive> moved = new ArrayList<>();
-            for (Primitive p : meshes.get(m).primitives()) {
+            for (Primitive p : asset.meshes().get(m).primitives()) {
                 int field = flats.indexOf(p.material());
                 moved.add(field < 0 ? p : onField(p, field, side).withMaterial(palette));
             }
-            meshes.set(m, meshes.get(m).withPrimitives(PrimitiveMerge.byMaterial(moved)));
+            Mesh merged = asset.meshes().get(m).withPrimitives(PrimitiveMerge.byMaterial(moved));
+            out = out.withMesh(m, merged, PrimitiveMerge.map(moved));
         }
-        return asset.withPictures(materials, textures, images).withMeshes(meshes);
+        return out;
     }
 
     private static Primitive onField(Primitive p, int field, int side) {

@@ -52,9 +52,10 @@ public record Simplify(
         Mesh mesh = asset.meshes().get(node.mesh());
         int before = mesh.triangleCount();
         work.at(-1, "simplifying " + mesh.name());
-        Mesh coarse = Simplifier.simplified(mesh, triangles, weights);
+        Simplifier.Coarse made = Simplifier.simplified(mesh, triangles, weights);
+        Mesh coarse = made.mesh();
         work.stopIfCancelled();
-        Asset out = level == 0 ? inPlace(asset, node, coarse) : beside(asset, n, coarse);
+        Asset out = level == 0 ? asset.withMesh(node.mesh(), coarse, made.vertices()) : beside(asset, n, made);
         int at = level == 0 ? n : out.nodes().size() - 1;
         Simplified price = Simplified.measure(
                 asset,
@@ -92,12 +93,9 @@ public record Simplify(
         return (int) faces.values().stream().filter(many -> many > 2).count();
     }
 
-    private static Asset inPlace(Asset asset, Node node, Mesh coarse) {
-        return asset.withMesh(node.mesh(), coarse);
-    }
-
-    private Asset beside(Asset asset, int n, Mesh coarse) throws Refused {
+    private Asset beside(Asset asset, int n, Simplifier.Coarse made) throws Refused {
         Node node = asset.nodes().get(n);
+        Mesh coarse = made.mesh();
         String name = LodFamilies.levelName(node.name().isEmpty() ? coarse.name() : node.name(), level);
         if (asset.nodes().stream().anyMatch(other -> other.name().equals(name))) {
             throw new Refused("name.taken", name);
@@ -115,6 +113,7 @@ public record Simplify(
                 node.ships(),
                 org.cleanmarrow.model.Passthrough.NONE);
         Asset more = NewNodes.beside(asset, n, added);
-        return more.withMeshes(meshes);
+        int twin = more.nodes().size() - 1;
+        return more.withMeshes(meshes).mapCaches((at, track) -> at == twin ? track.ordered(made.vertices()) : track);
     }
 }

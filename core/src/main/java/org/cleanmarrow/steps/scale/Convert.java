@@ -92,7 +92,8 @@ public record Convert(
                 .withMeshes(meshes)
                 .withSkins(skins)
                 .mapAttached(a -> a.moved(s))
-                .withClips(Channels.rewritten(from, maps));
+                .withClips(Channels.rewritten(from, maps))
+                .mapCaches((node, track) -> track.moved(s));
     }
 
     private static NodeMap nodeMap(Conversion conversion) {

@@ -105,9 +105,8 @@ public record FreezeNodes() implements Step {
                 folds[n] = new Matrix4d().set3x3(fold[n]);
                 data[n] = nodes[n].skin() < 0 ? folds[n] : data[n];
             }
-            Asset out = Reframed.of(asset.withNodes(Arrays.asList(nodes)), data, folds)
-                    .withSkins(skins)
-                    .withClips(Channels.rewritten(asset, maps));
+            Asset keyed = asset.withNodes(Arrays.asList(nodes)).withClips(Channels.rewritten(asset, maps));
+            Asset out = Reframed.of(keyed, data, folds).withSkins(skins);
             int copies = out.meshes().size() - asset.meshes().size();
             Change change = Change.of(out).count("nodes.frozen", changedNodes);
             return copies == 0 ? change : change.count("meshes.copied.for.their.own.fold", copies);

@@ -18,6 +18,7 @@ import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.naming.SideWords;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.surface.ShapeMap;
@@ -69,6 +70,9 @@ public record MirrorPart(
         String name = twinName(node.name());
         if (asset.nodes().stream().anyMatch(other -> other.name().equals(name))) {
             throw new Refused("name.taken", name);
+        }
+        if (node.skin() >= 0 && asset.cached(n)) {
+            throw new Refused("mirror.cache", asset.nodeRef(n));
         }
         Matrix3d mirror = across.mirror(asset.conventions());
         return node.skin() >= 0 ? skinned(asset, n, name, mirror) : rigid(asset, n, name, mirror);
@@ -204,7 +208,11 @@ public record MirrorPart(
             List<Channel> all = new ArrayList<>(clip.channels());
             clip.channels().stream()
                     .filter(c -> c.node() == n)
-                    .map(c -> c.withNode(number).withSampler(map.apply(c.sampler(), c.path())))
+                    .map(c -> c.withNode(number)
+                            .withTrack(
+                                    c.track() instanceof VertexTrack cache
+                                            ? cache.moved(new Matrix4d().set3x3(mirror))
+                                            : map.apply(c.sampler(), c.path())))
                     .forEach(all::add);
             clips.add(all.size() == clip.channels().size() ? clip : clip.withChannels(all));
         }

@@ -37,7 +37,7 @@ public record ScaleClip(
                 new Matrix3d().scaling(factor), new Vector3d(), new Quaterniond(), new Quaterniond(), new Matrix3d());
         Clip was = asset.clips().get(number);
         List<Channel> channels = was.channels().stream()
-                .map(c -> c.path() == Channel.Path.TRANSLATION ? c.withSampler(map.apply(c.sampler(), c.path())) : c)
+                .map(c -> c.path() == Channel.Path.TRANSLATION ? c.withTrack(map.apply(c.sampler(), c.path())) : c)
                 .toList();
         List<Clip> clips = new ArrayList<>(asset.clips());
         clips.set(number, was.withChannels(channels));

@@ -161,7 +161,7 @@ public record MirrorLimb(
             for (Channel c : clip.channels()) {
                 NodeMap map = maps.get(c.node());
                 if (map != null && c.path().ordinal() <= Channel.Path.SCALE.ordinal()) {
-                    all.add(c.withNode(twins.get(c.node())).withSampler(map.apply(c.sampler(), c.path())));
+                    all.add(c.withNode(twins.get(c.node())).withTrack(map.apply(c.sampler(), c.path())));
                 }
             }
             clips.add(all.size() == clip.channels().size() ? clip : clip.withChannels(all));

@@ -44,6 +44,11 @@ public record RigParts(
         if (chosen.isEmpty()) {
             throw new Refused("rig.none", parts);
         }
+        for (int n : chosen) {
+            if (asset.cached(n)) {
+                throw new Refused("rig.cache", asset.nodeRef(n));
+            }
+        }
         Matrix4d[] world = new Rig(asset).rest().world();
         Matrix4d[] binds = new Matrix4d[chosen.size()];
         for (int j = 0; j < binds.length; j++) {

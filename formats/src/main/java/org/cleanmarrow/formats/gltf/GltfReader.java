@@ -689,7 +689,7 @@ public final class GltfReader {
                 node >= 0 && nodes.get(node).mesh() >= 0
                         ? meshes.get(nodes.get(node).mesh()).targetCount()
                         : 0;
-            case POINTER -> 0;
+            case POINTER, VERTICES -> 0;
         };
         List<Integer> key = List.of(number, width);
         Sampler sampler = samplers.get(key);

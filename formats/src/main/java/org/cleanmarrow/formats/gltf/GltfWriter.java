@@ -388,7 +388,9 @@ public final class GltfWriter {
         ArrayNode channels = out.putArray("channels");
         ArrayNode samplers = out.putArray("samplers");
         Map<Sampler, Integer> numbers = new IdentityHashMap<>();
-        for (Channel channel : clip.channels().isEmpty() ? standIn() : clip.channels()) {
+        List<Channel> keyed =
+                clip.channels().stream().filter(c -> !c.movesVertices()).toList();
+        for (Channel channel : keyed.isEmpty() ? standIn() : keyed) {
             Integer number = numbers.get(channel.sampler());
             if (number == null) {
                 number = samplers.size();
