@@ -105,7 +105,7 @@ final class RunCommand extends JsonCommand {
         for (int i = 0; i < done.size(); i++) {
             describe(done.get(i), steps.entries().get(i).on(), file, told.steps.addObject());
             told.sound &=
-                    done.get(i).change().isPresent() || !steps.entries().get(i).on();
+                    done.get(i).outcome().isPresent() || !steps.entries().get(i).on();
             asset = done.get(i).asset();
         }
         Delivery.Delivered delivered = Delivery.deliver(asset, out, format, Work.QUIET);
@@ -122,17 +122,17 @@ final class RunCommand extends JsonCommand {
     private void describe(Replay.Done done, boolean on, Path file, ObjectNode step) {
         step.put("step", StepCodec.info(done.step().getClass()).name());
         step.put("on", on);
-        step.put("done", done.change().isPresent());
+        step.put("done", done.outcome().isPresent());
         step.put("reason", done.reason());
         ObjectNode counts = step.putObject("counts");
-        done.change().ifPresent(c -> c.counts().forEach((what, many) -> counts.put(what.toString(), many)));
+        done.outcome().ifPresent(c -> c.counts().forEach((what, many) -> counts.put(what.toString(), many)));
         if (done.motion().isPresent()) {
             Numbers.put(step, "largestMovementMetres", done.motion().get().largestMetres());
         } else {
             step.putNull("largestMovementMetres");
         }
         ArrayNode notes = step.putArray("notes");
-        done.change().ifPresent(c -> c.notes().forEach(n -> notes.add(n.toString())));
+        done.outcome().ifPresent(c -> c.notes().forEach(n -> notes.add(n.toString())));
         step.put("source", file.toString());
         if (on && !done.reason().isEmpty()) {
             say(file.getFileName() + ": " + done.reason());

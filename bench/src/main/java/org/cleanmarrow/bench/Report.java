@@ -59,6 +59,18 @@ final class Report {
                 Locale.ROOT, "  %-58s %d   goal: none   %s%n", what, times, times == 0 ? "met" : "MISSED, " + first);
     }
 
+    /** A number that must not be exceeded. */
+    void most(String what, long measured, long most) {
+        missed += measured <= most ? 0 : 1;
+        System.out.printf(
+                Locale.ROOT,
+                "  %-58s %d   goal: at most %d   %s%n",
+                what,
+                measured,
+                most,
+                measured <= most ? "met" : "MISSED");
+    }
+
     private void line(String what, Timing time, String measured, String goal, boolean met) {
         missed += met ? 0 : 1;
         System.out.printf(

@@ -9,20 +9,29 @@ import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
 
 /**
- * A source with its ledger and the state after every step, and the ways back and forth between ledgers. States
- * share what did not change, so keeping them all is cheap, and going back is exact. Not safe for several threads.
+ * A source with its ledger and the state after every step, and the ways back and forth between ledgers. States share what
+ * did not change; of those far back every eighth is kept whatever happens and the others as long as there is memory, and
+ * going back is exact. Not safe for several threads.
  */
 public final class History {
     /** A ledger and what each of its steps did. */
     public record Moment(Ledger ledger, List<Replay.Done> done) {}
 
+    /** States behind the latest that are kept whatever happens: what people go back to. */
+    private static final int LATEST = 8;
+
+    /** Of those before, one in so many is kept, so that no state is more steps away than that. */
+    private static final int ANCHOR = 8;
+
     private final Asset source;
+    private final State start;
     private final Deque<Moment> back = new ArrayDeque<>();
     private final Deque<Moment> forth = new ArrayDeque<>();
     private Moment now = new Moment(Ledger.EMPTY, List.of());
 
     public History(Asset source) {
         this.source = source;
+        start = new State(source);
     }
 
     public Asset source() {
@@ -90,6 +99,16 @@ public final class History {
         back.push(now);
         forth.clear();
         now = next;
+        State before = start;
+        for (int i = 0; i < next.done.size(); i++) {
+            Replay.Done done = next.done.get(i);
+            boolean made = done.outcome().isPresent();
+            done.state().follows(before, made ? done.step() : null);
+            before = done.state();
+            if (!made || i < next.done.size() - LATEST && i % ANCHOR != 0) {
+                before.letGo();
+            }
+        }
     }
 
     public boolean canUndo() {

@@ -9,6 +9,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Finite;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Outcome;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
@@ -20,13 +21,22 @@ public final class Replay {
     /**
      * What one step did.
      *
-     * @param asset   the asset after it; the one before where it was not done
-     * @param change  empty where it was not done
+     * @param state   the asset after it; the one before where it was not done
+     * @param outcome empty where it was not done
      * @param refusal why it was not done; empty where it was
      * @param motion  how far it moved what is seen; empty where that was not measured or has no answer
      */
     public record Done(
-            Step step, Asset asset, Optional<Change> change, Optional<Message> refusal, Optional<Motion> motion) {
+            Step step, State state, Optional<Outcome> outcome, Optional<Message> refusal, Optional<Motion> motion) {
+
+        Done(Step step, Asset asset, Optional<Outcome> outcome, Optional<Message> refusal) {
+            this(step, new State(asset), outcome, refusal, Optional.empty());
+        }
+
+        /** The asset after the step; the one before where it was not done. */
+        public Asset asset() {
+            return state.asset();
+        }
 
         /** The refusal in words; empty where it was done. */
         public String reason() {
@@ -42,20 +52,20 @@ public final class Replay {
             if (lost.isPresent()) {
                 throw new Refused("not.finite", lost.get());
             }
-            Done done = new Done(step, change.asset(), Optional.of(change), Optional.empty(), Optional.empty());
+            Done done = new Done(step, change.asset(), Optional.of(change.outcome()), Optional.empty());
             return measure ? measured(asset, done, work) : done;
         } catch (Refused e) {
-            return new Done(step, asset, Optional.empty(), Optional.of(e.reason()), Optional.empty());
+            return new Done(step, asset, Optional.empty(), Optional.of(e.reason()));
         }
     }
 
     /** What is known of a step, with how far it moved what is seen. */
     public static Done measured(Asset before, Done done, Work work) {
-        if (done.change.isEmpty() || done.step.reinterprets()) {
+        if (done.outcome.isEmpty() || done.step.reinterprets()) {
             return done;
         }
-        Motion motion = MotionProbe.compare(before, done.asset, work);
-        return new Done(done.step, done.asset, done.change, done.refusal, Optional.of(motion));
+        Motion motion = MotionProbe.compare(before, done.asset(), work);
+        return new Done(done.step, done.state, done.outcome, done.refusal, Optional.of(motion));
     }
 
     /** Runs all steps that are on, in order; one result an entry. */
@@ -70,12 +80,7 @@ public final class Replay {
                     StepCodec.info(entry.step().getClass()).name());
             Done result = entry.on()
                     ? one(asset, entry.step(), measure, work)
-                    : new Done(
-                            entry.step(),
-                            asset,
-                            Optional.empty(),
-                            Optional.of(Message.of("ledger.off")),
-                            Optional.empty());
+                    : new Done(entry.step(), asset, Optional.empty(), Optional.of(Message.of("ledger.off")));
             asset = result.asset();
             done.add(result);
         }

@@ -16,6 +16,11 @@ import org.cleanmarrow.text.Message;
  */
 public record Change(Asset asset, Map<Message, Long> counts, List<Message> notes) {
 
+    /** What was done, without the asset it was done to. */
+    public Outcome outcome() {
+        return new Outcome(counts, notes);
+    }
+
     public static Change of(Asset asset) {
         return new Change(asset, Map.of(), List.of());
     }

@@ -65,7 +65,7 @@ public class ChecksTest {
 
     private static void fixes(Asset asset, Finding finding) {
         Replay.Done done = Replay.one(asset, finding.fix().orElseThrow(), false, Work.QUIET);
-        assertThat(done.change()).as(done.reason()).isPresent();
+        assertThat(done.outcome()).as(done.reason()).isPresent();
         assertThat(findings(done.asset())).noneMatch(f -> f.check().equals(finding.check()));
     }
 

@@ -132,7 +132,7 @@ public class AttachedTest {
             // From the source, and in the midst of a ledger.
             for (Asset before : List.of(source, now)) {
                 Replay.Done done = Replay.one(before, step, false, Work.QUIET);
-                if (done.change().isEmpty()) {
+                if (done.outcome().isEmpty()) {
                     continue;
                 }
                 Asset after = done.asset();

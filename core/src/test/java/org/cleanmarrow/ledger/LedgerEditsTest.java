@@ -130,7 +130,7 @@ public class LedgerEditsTest {
     public void aRefusedStepHasNothingToMeasure() {
         Asset asset = RandomAssets.of(3);
         Replay.Done refused = Replay.one(asset, new AddRoot(""), true, Work.QUIET);
-        assertThat(refused.change()).isEmpty();
+        assertThat(refused.outcome()).isEmpty();
         assertThat(refused.reason()).isNotBlank();
         assertThat(Replay.measured(asset, refused, Work.QUIET)).isSameAs(refused);
     }

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.io.InputStream;
+import java.lang.ref.SoftReference;
 import java.lang.reflect.RecordComponent;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
@@ -280,7 +281,7 @@ public class LedgerTest {
         // There is no hinge in a random figure, and nothing that faces.
         assertThat(first.stream()
                         .filter(d -> !(d.step() instanceof PivotToHinge) && !(d.step() instanceof FaceForward)))
-                .allSatisfy(d -> assertThat(d.change()).as(d.reason()).isPresent());
+                .allSatisfy(d -> assertThat(d.outcome()).as(d.reason()).isPresent());
         Asset a = first.getLast().asset();
         Asset b = again.getLast().asset();
         assertThat(a.meshes().getFirst().primitives().getFirst().positions())
@@ -315,12 +316,47 @@ public class LedgerTest {
         assertThat(history.latest()).isSameAs(states.get(1));
     }
 
+    /** States far back are let go when memory is wanted, and made again when somebody looks there. */
+    @Test
+    public void statesLetGoAreMadeAgainToTheSameBits() throws Exception {
+        Asset source = RandomAssets.of(8);
+        History history = new History(source);
+        List<float[]> positions = new ArrayList<>();
+        for (int i = 0; i < 40; i++) {
+            Step step = i == 20
+                    ? new RemoveInfluence("no such mesh", "a", VertexSet.ALL, Optional.empty())
+                    : new Convert(i % 2 == 0 ? TARGET : Conventions.GLTF, false);
+            history.record(Replay.one(history.latest(), step, false, Work.QUIET));
+            positions.add(firstPositions(history.latest()).clone());
+        }
+        var known = State.class.getDeclaredField("known");
+        known.setAccessible(true);
+        for (Replay.Done done : history.done()) {
+            ((SoftReference<?>) known.get(done.state())).clear();
+        }
+        int kept = 0;
+        for (int i = 39; i >= 0; i--) {
+            Asset state = history.after(i + 1);
+            assertThat(firstPositions(state)).isEqualTo(positions.get(i));
+            assertThat(history.after(i + 1))
+                    .as("the same object while it lives")
+                    .isSameAs(state);
+            kept += ((SoftReference<?>) known.get(history.done().get(i).state())).get() == null ? 1 : 0;
+        }
+        assertThat(kept).isBetween(10, 14);
+        assertThat(history.after(21)).isSameAs(history.after(20));
+    }
+
+    private static float[] firstPositions(Asset asset) {
+        return asset.meshes().getFirst().primitives().getFirst().positions();
+    }
+
     @Test
     public void aStepThatNoLongerFitsIsNamedAndTheRestRuns() {
         Ledger ledger = ledger(
                 List.of(new RemoveInfluence("coat", "joint_1", VertexSet.ALL, Optional.empty()), new AddRoot("root")));
         List<Replay.Done> done = Replay.all(RandomAssets.of(2), ledger, false, Work.QUIET);
-        assertThat(done.get(0).change()).isEmpty();
+        assertThat(done.get(0).outcome()).isEmpty();
         assertThat(done.get(0).reason()).contains("coat");
         assertThat(AddRoot.hasCleanRoot(done.get(1).asset())).isTrue();
     }

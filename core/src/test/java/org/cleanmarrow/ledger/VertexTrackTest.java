@@ -148,8 +148,8 @@ public class VertexTrackTest {
                             .toList());
                     Replay.Done without = Replay.one(plain, step, false, Work.QUIET);
                     Replay.Done done = Replay.one(before, step, false, Work.QUIET);
-                    if (done.change().isEmpty()) {
-                        if (without.change().isPresent()) {
+                    if (done.outcome().isEmpty()) {
+                        if (without.outcome().isPresent()) {
                             refused.add(what);
                         }
                         continue;

@@ -321,7 +321,7 @@ public class BodyTest {
             assertThat(finding == null).as(turn.toString()).isEqualTo(same);
             if (!same) {
                 Replay.Done done = Replay.one(laid, finding.fix().orElseThrow(), false, Work.QUIET);
-                assertThat(done.change()).as(done.reason()).isPresent();
+                assertThat(done.outcome()).as(done.reason()).isPresent();
                 assertThat(facing(done.asset(), target)).as(turn.toString()).isNull();
             }
         }

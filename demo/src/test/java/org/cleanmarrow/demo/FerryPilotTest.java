@@ -60,7 +60,7 @@ public class FerryPilotTest {
                     .findFirst()
                     .orElseThrow();
             Replay.Done done = Replay.one(asset, finding.fix().orElseThrow(), false, Work.QUIET);
-            assertThat(done.change()).as(done.reason()).isPresent();
+            assertThat(done.outcome()).as(done.reason()).isPresent();
             ledger = ledger.plus(done.step());
             asset = done.asset();
         }
@@ -151,7 +151,7 @@ public class FerryPilotTest {
                 .isGreaterThan(source.meshes().getFirst().vertexCount());
         Ledger ledger = Ledger.parse(story(source).toJson());
         List<Replay.Done> done = Replay.all(newer, ledger, false, Work.QUIET);
-        assertThat(done).allSatisfy(d -> assertThat(d.change()).as(d.reason()).isPresent());
+        assertThat(done).allSatisfy(d -> assertThat(d.outcome()).as(d.reason()).isPresent());
         assertThat(Checks.run(done.getLast().asset(), TARGET, Work.QUIET)).isEmpty();
     }
 

@@ -50,7 +50,7 @@ public class FerryTest {
 
     private static Asset done(Asset asset, Step step) {
         Replay.Done done = Replay.one(asset, step, false, Work.QUIET);
-        assertThat(done.change()).as(done.reason()).isPresent();
+        assertThat(done.outcome()).as(done.reason()).isPresent();
         return done.asset();
     }
 
@@ -140,7 +140,7 @@ public class FerryTest {
         double movedBefore = spread(hinged, "west_leaf");
         assertThat(spread(combined, "west_leaf")).isGreaterThanOrEqualTo(movedBefore);
         Replay.Done refused = Replay.one(hinged, new Combine("west_leaf, west_pier", "both"), false, Work.QUIET);
-        assertThat(refused.change()).isEmpty();
+        assertThat(refused.outcome()).isEmpty();
         assertThat(refused.reason()).contains("moves by itself");
     }
 
@@ -243,7 +243,7 @@ public class FerryTest {
                 asset("punting-take"),
                 new DeclareConventions(Conventions.parse("y-up-m-rh").orElseThrow()));
         Replay.Done same = Replay.one(pilot, new Convert(Conventions.GLTF, true), false, Work.QUIET);
-        assertThat(same.change()).isPresent();
+        assertThat(same.outcome()).isPresent();
         try {
             Asset joined = Join.of(pilot, wrong, Work.QUIET);
             List<Finding> sizes = Checks.run(joined, Target.of(Conventions.GLTF), Work.QUIET).stream()

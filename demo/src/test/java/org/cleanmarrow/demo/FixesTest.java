@@ -84,7 +84,7 @@ public class FixesTest {
         String what = finding.check() + " \"" + finding.message().toString() + "\" by "
                 + fix.substring(0, Math.min(90, fix.length()));
         Replay.Done done = Replay.one(asset, finding.fix().get(), false, Work.QUIET);
-        if (done.change().isEmpty()) {
+        if (done.outcome().isEmpty()) {
             return List.of(what + ": refused, " + done.reason());
         }
         List<Finding> after = Checks.run(done.asset(), target, Work.QUIET);
@@ -137,7 +137,7 @@ public class FixesTest {
             taken.add(next.check() + " " + next.subject());
             assertThat(taken).as(name).hasSizeLessThan(160);
             Replay.Done done = Replay.one(now, next.fix().get(), false, Work.QUIET);
-            assertThat(done.change())
+            assertThat(done.outcome())
                     .as(name + " " + taken.getLast() + ": " + done.reason())
                     .isPresent();
             now = done.asset();
@@ -152,7 +152,7 @@ public class FixesTest {
         for (Finding finding : Checks.run(asset, target(name), Work.QUIET)) {
             if (finding.fix().isPresent()) {
                 Replay.Done done = Replay.one(now, finding.fix().get(), false, Work.QUIET);
-                assertThat(done.change())
+                assertThat(done.outcome())
                         .as(name + ": " + finding.check() + " "
                                 + finding.message().toString() + ": " + done.reason())
                         .isPresent();

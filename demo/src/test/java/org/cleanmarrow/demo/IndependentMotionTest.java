@@ -249,7 +249,7 @@ public class IndependentMotionTest {
             for (var step : stillSteps(asset).entrySet()) {
                 Replay.Done done = Replay.one(asset, step.getValue(), false, Work.QUIET);
                 // What a step refuses it does not move.
-                if (done.change().isPresent()) {
+                if (done.outcome().isPresent()) {
                     boolean restMoves = step.getKey().equals("rest-from bind");
                     cases.add(new Case(entry.getKey() + ": " + step.getKey(), asset, done.asset(), !restMoves));
                 }

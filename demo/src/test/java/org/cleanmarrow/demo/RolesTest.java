@@ -524,7 +524,7 @@ public class RolesTest {
 
     private static Asset done(Asset asset, Step step) {
         Replay.Done done = Replay.one(asset, step, false, Work.QUIET);
-        assertThat(done.change()).as(done.reason()).isPresent();
+        assertThat(done.outcome()).as(done.reason()).isPresent();
         return done.asset();
     }
 

@@ -49,7 +49,7 @@ public class SameBytesTest {
         List<Double> moved = new ArrayList<>();
         for (Step step : steps) {
             Replay.Done done = Replay.one(now, step, false, Work.QUIET);
-            assertThat(done.change()).as(step + ": " + done.reason()).isPresent();
+            assertThat(done.outcome()).as(step + ": " + done.reason()).isPresent();
             Motion motion = MotionProbe.compare(now, done.asset(), Work.QUIET);
             moved.add(motion.largestMetres());
             moved.add(motion.meanMetres());

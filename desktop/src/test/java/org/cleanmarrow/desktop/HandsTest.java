@@ -197,7 +197,7 @@ public class HandsTest extends DeskWindow {
         assertThat(on(() -> desk.history().ledger().entries().getFirst().step()))
                 .isEqualTo(new TrimEnds());
         assertThat(on(() -> desk.history().done()))
-                .allSatisfy(d -> assertThat(d.change()).isPresent());
+                .allSatisfy(d -> assertThat(d.outcome()).isPresent());
     }
 
     @Test

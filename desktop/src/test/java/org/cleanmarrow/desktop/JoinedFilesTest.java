@@ -86,7 +86,7 @@ public class JoinedFilesTest extends DeskWindow {
         assertThat(on(() -> desk.now().clips().size())).isEqualTo(3);
         assertThat(on(() -> desk.history().done()))
                 .hasSize(1)
-                .allMatch(d -> d.change().isPresent());
+                .allMatch(d -> d.outcome().isPresent());
         assertThat(left).doesNotExist();
     }
 

@@ -149,7 +149,7 @@ public class StoryTest extends DeskWindow {
         quiet();
         assertThat(on(() -> desk.history().done()))
                 .hasSize(steps)
-                .allSatisfy(d -> assertThat(d.change()).as(d.reason()).isPresent());
+                .allSatisfy(d -> assertThat(d.outcome()).as(d.reason()).isPresent());
         assertThat(on(() -> desk.findings())).isEmpty();
         assertThat(on(() -> desk.now().meshes().getFirst().vertexCount()))
                 .isGreaterThan(FerryPilot.asset().meshes().getFirst().vertexCount());

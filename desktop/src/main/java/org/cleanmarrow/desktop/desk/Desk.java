@@ -639,7 +639,7 @@ public final class Desk {
                         apply(step);
                         return;
                     }
-                    if (done.change().isEmpty()) {
+                    if (done.outcome().isEmpty()) {
                         fail(new Exception(done.reason()));
                         return;
                     }
@@ -680,7 +680,7 @@ public final class Desk {
                     for (Step step : steps) {
                         w.stopIfCancelled();
                         Replay.Done one = Replay.one(asset, step, true, w);
-                        if (one.change().isPresent()) {
+                        if (one.outcome().isPresent()) {
                             done.add(one);
                             asset = one.asset();
                         }
@@ -813,7 +813,7 @@ public final class Desk {
     }
 
     private static boolean isLost(Ledger ledger, List<Replay.Done> done, int step) {
-        return ledger.entries().get(step).on() && done.get(step).change().isEmpty();
+        return ledger.entries().get(step).on() && done.get(step).outcome().isEmpty();
     }
 
     private void rerun(Ledger ledger) {

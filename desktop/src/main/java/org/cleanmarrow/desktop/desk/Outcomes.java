@@ -37,14 +37,14 @@ public final class Outcomes {
 
     /** Counts and movement of a step that was done, or why it was not. */
     public String sentence(Replay.Done done) {
-        if (done.change().isEmpty()) {
+        if (done.outcome().isEmpty()) {
             return done.refusal().map(this::words).orElse("");
         }
-        String counts = done.change().get().counts().entrySet().stream()
+        String counts = done.outcome().get().counts().entrySet().stream()
                 .filter(e -> e.getValue() > 0)
                 .map(e -> Labels.of("said.count", words(e.getKey()), e.getValue()))
                 .collect(Collectors.joining(", "));
-        String notes = done.change().get().notes().stream().map(this::words).collect(Collectors.joining(" "));
+        String notes = done.outcome().get().notes().stream().map(this::words).collect(Collectors.joining(" "));
         String moved = done.motion().map(this::movement).orElse("");
         return java.util.stream.Stream.of(counts.isEmpty() ? "" : counts + ".", notes, moved)
                 .filter(s -> !s.isEmpty())

@@ -204,7 +204,7 @@ final class SkinCard extends StationCard {
             desk.preview(
                     step,
                     done -> preview.setText(
-                            done.change().isEmpty()
+                            done.outcome().isEmpty()
                                     ? desk.outcomes().sentence(done)
                                     : Labels.of(
                                             "skin.preview",

@@ -82,7 +82,7 @@ final class StepRow extends VBox {
             desk.preview(step, done -> {
                 if (asked == button) {
                     say(
-                            done.change().isEmpty()
+                            done.outcome().isEmpty()
                                     ? desk.outcomes().sentence(done)
                                     : Labels.of("act.preview", desk.outcomes().sentence(done)));
                 }

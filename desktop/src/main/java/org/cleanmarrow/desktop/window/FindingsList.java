@@ -106,7 +106,7 @@ final class FindingsList extends VBox {
         PauseTransition rest = new PauseTransition(Duration.millis(220));
         rest.setOnFinished(e -> desk.preview(step, done -> {
             effect.setText(
-                    done.change().isEmpty()
+                    done.outcome().isEmpty()
                             ? desk.outcomes().sentence(done)
                             : Labels.of("findings.would", desk.outcomes().sentence(done)));
             effect.setManaged(true);

@@ -149,7 +149,7 @@ final class LedgerRibbon extends VBox {
             String moved = d.motion()
                     .map(m -> desk.outcomes().length(m.largestMetres()))
                     .orElse("");
-            boolean fits = d.change().isPresent() || !entry.on();
+            boolean fits = d.outcome().isPresent() || !entry.on();
             chips.getChildren()
                     .add(chip(
                             i + 1,

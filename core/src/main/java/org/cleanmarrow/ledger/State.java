@@ -1,0 +1,61 @@
+package org.cleanmarrow.ledger;
+
+import java.lang.ref.SoftReference;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
+
+/**
+ * The asset that a step left. States far back may be let go when memory is wanted; asked for, they are made again from
+ * the state before, to the same bits, because steps are pure. Safe from several threads.
+ */
+public final class State {
+    private Asset kept;
+    private SoftReference<Asset> known = new SoftReference<>(null);
+    private State before;
+    private Step step;
+
+    State(Asset asset) {
+        kept = asset;
+    }
+
+    /** The asset; costs the steps since the last state that is kept where it was let go and memory was wanted. */
+    public synchronized Asset asset() {
+        if (kept != null) {
+            return kept;
+        }
+        Asset asset = known.get();
+        if (asset == null) {
+            try {
+                asset = step == null
+                        ? before.asset()
+                        : step.apply(before.asset(), Work.QUIET).asset();
+            } catch (Refused e) {
+                throw new IllegalStateException("a step that was done is refused on the same asset", e);
+            }
+            known = new SoftReference<>(asset);
+        }
+        return asset;
+    }
+
+    /**
+     * Says how it can be made again.
+     *
+     * @param by null where the asset is the earlier one
+     */
+    synchronized void follows(State earlier, Step by) {
+        if (before == null && earlier != this) {
+            before = earlier;
+            step = by;
+        }
+    }
+
+    /** Keeps the asset only as long as there is memory to spare. */
+    synchronized void letGo() {
+        if (before != null && kept != null) {
+            known = new SoftReference<>(kept);
+            kept = null;
+        }
+    }
+}
