@@ -13,7 +13,7 @@ import java.util.Map;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.pilot.FerryPilot;
-import org.cleanmarrow.formats.gltf.GltfReader;
+import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
@@ -75,7 +75,7 @@ public class CommandLineTest {
 
     @Test
     public void checkFindsNormaliseFixesAndCompareMeasures() throws Exception {
-        Asset hand = GltfReader.read(Path.of(HAND), Work.QUIET);
+        Asset hand = AssetFiles.open(Path.of(HAND), Work.QUIET);
         Mesh mesh = hand.meshes().getFirst();
         List<Primitive> primitives = new ArrayList<>();
         for (Primitive p : mesh.primitives()) {

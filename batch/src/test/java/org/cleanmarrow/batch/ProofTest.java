@@ -9,7 +9,7 @@ import java.util.List;
 import java.util.stream.Stream;
 import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.pilot.FerryPilot;
-import org.cleanmarrow.formats.gltf.GltfReader;
+import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
@@ -70,7 +70,7 @@ public class ProofTest {
 
     @Test
     public void whatIsNotANumberIsNotTheSame() throws Exception {
-        Asset hand = GltfReader.read(HAND, Work.QUIET);
+        Asset hand = AssetFiles.open(HAND, Work.QUIET);
         Mesh mesh = hand.meshes().getFirst();
         Primitive p = mesh.primitives().getFirst();
         float[] spoilt = p.positions().clone();

@@ -1,73 +1,27 @@
 package org.cleanmarrow.formats;
 
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
-import java.util.Locale;
-import java.util.Map;
-import org.cleanmarrow.formats.bvh.BvhReader;
-import org.cleanmarrow.formats.bvh.BvhWriter;
-import org.cleanmarrow.formats.collada.ColladaReader;
-import org.cleanmarrow.formats.collada.ColladaWriter;
+import java.util.Optional;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
-import org.cleanmarrow.formats.gltf.GltfReader;
-import org.cleanmarrow.formats.gltf.GltfWriter;
-import org.cleanmarrow.formats.obj.ObjReader;
-import org.cleanmarrow.formats.obj.ObjWriter;
-import org.cleanmarrow.formats.ply.PlyReader;
-import org.cleanmarrow.formats.ply.PlyWriter;
 import org.cleanmarrow.join.Join;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 
-/** Opens files of every format there is; a new format is added by its line here. */
+/** Opens and writes files of every format in {@link Formats}. */
 public final class AssetFiles {
-    /** Reads one format. */
-    public interface Reader {
-        Asset read(Path path, Work work) throws ReadFailed;
-    }
-
-    private static final Map<String, Reader> READERS = Map.of(
-            "glb", GltfReader::read,
-            "gltf", GltfReader::read,
-            "bvh", BvhReader::read,
-            "dae", ColladaReader::read,
-            "obj", ObjReader::read,
-            "ply", PlyReader::read);
-
-    /** Writes one format. */
-    public interface Writer {
-        /**
-         * What the format makes of an asset.
-         *
-         * @param base name of the files, without ending
-         * @throws Refused where the format cannot hold the asset at all
-         */
-        Written write(Asset asset, String base, Work work) throws Refused;
-    }
-
-    private static final Map<String, Writer> WRITERS = Map.of(
-            "glb", AssetFiles::glb,
-            "bvh", BvhWriter::write,
-            "dae", ColladaWriter::write,
-            "obj", ObjWriter::write,
-            "ply", PlyWriter::write);
-
     private AssetFiles() {}
-
-    private static Written glb(Asset asset, String base, Work work) {
-        return new Written(List.of(new Written.Piece(base + ".glb", GltfWriter.glb(asset), asset)), List.of());
-    }
 
     /** File endings that can be written, without the dot; the fullest format first. */
     public static List<String> written() {
-        return WRITERS.keySet().stream()
-                .sorted(Comparator.comparingInt((String e) -> e.equals("glb") ? 0 : e.equals("dae") ? 1 : 2)
-                        .thenComparing(Comparator.naturalOrder()))
+        return Formats.ALL.stream()
+                .filter(f -> f.writer().isPresent())
+                .map(Format::ending)
                 .toList();
     }
 
@@ -77,27 +31,63 @@ public final class AssetFiles {
      * @param ending one of {@link #written}
      */
     public static Written write(Asset asset, String ending, String base, Work work) throws Refused {
-        Writer writer = WRITERS.get(ending);
-        if (writer == null) {
+        Format format =
+                Formats.ofEnding(ending).filter(f -> f.writer().isPresent()).orElse(null);
+        if (format == null) {
             throw new Refused("no.format", ending, String.join(", ", written()));
         }
-        return writer.write(asset, base, work);
+        Written written = format.writer().get().write(asset, base, work);
+        List<String> notes = new ArrayList<>();
+        format.leavesOut(asset).ifPresent(left -> notes.add(left.toString()));
+        notes.addAll(written.notes());
+        return new Written(written.pieces(), notes);
     }
 
     /** File endings that can be opened, without the dot. */
     public static List<String> endings() {
-        return READERS.keySet().stream().sorted().toList();
+        return Formats.ALL.stream().flatMap(f -> f.endings().stream()).sorted().toList();
+    }
+
+    /** Opens a file as {@link ReadOptions#usual}. */
+    public static Asset open(Path path, Work work) throws ReadFailed {
+        return open(path, ReadOptions.usual(work));
     }
 
     /**
-     * Opens a file by its ending.
+     * Opens a file by what it holds; by its ending where its content bears no mark. One that holds something else than its
+     * ending says is read as what it holds, and its notes say so.
      *
      * @throws ReadFailed where it is not there, of no known format, or broken; nothing else is affected
      */
-    public static Asset open(Path path, Work work) throws ReadFailed {
+    public static Asset open(Path path, ReadOptions options) throws ReadFailed {
         String name = path.getFileName() == null
                 ? path.toString()
                 : path.getFileName().toString();
+        byte[] bytes = bytes(path, name, options.mostBytes());
+        String ending = name.substring(name.lastIndexOf('.') + 1);
+        Optional<Format> said = Formats.ofEnding(ending);
+        Optional<Format> held = Formats.ofContent(bytes);
+        Format format = held.or(() -> said)
+                .orElseThrow(() -> new ReadFailed(
+                        name,
+                        "",
+                        "expected a file ending in " + String.join(", ", endings()) + ", or holding one of these"));
+        Path folder = options.neighbours() ? path.toAbsolutePath().getParent() : null;
+        Asset asset = format.reader().read(bytes, name, folder, options.work());
+        boolean same = said.isPresent() && said.get().reader() == format.reader();
+        if (same || said.filter(f -> isGltf(f) && isGltf(format)).isPresent()) {
+            return asset;
+        }
+        List<String> notes = new ArrayList<>(asset.notes());
+        notes.add("The file ends in ." + ending + " and holds " + format.name() + "; it was read as that.");
+        return asset.withNotes(notes);
+    }
+
+    private static boolean isGltf(Format format) {
+        return format.ending().equals("glb") || format.ending().equals("gltf");
+    }
+
+    private static byte[] bytes(Path path, String name, long most) throws ReadFailed {
         if (Files.isDirectory(path)) {
             throw new ReadFailed(name, "", "is a folder; expected a file");
         }
@@ -106,12 +96,15 @@ public final class AssetFiles {
             throw new ReadFailed(
                     name, "", there ? "is no plain file (a pipe or device); copy it to one" : "there is no such file");
         }
-        String ending = name.substring(name.lastIndexOf('.') + 1).toLowerCase(Locale.ROOT);
-        Reader reader = READERS.get(ending);
-        if (reader == null) {
-            throw new ReadFailed(name, "", "expected a file ending in " + String.join(", ", endings()));
+        try {
+            long size = Files.size(path);
+            if (size > most) {
+                throw new ReadFailed(name, "", "is " + size + " bytes long; at most " + most + " are read");
+            }
+            return Files.readAllBytes(path);
+        } catch (IOException e) {
+            throw new ReadFailed(name, "", "cannot be opened (" + e.getClass().getSimpleName() + ")");
         }
-        return reader.read(path, work);
     }
 
     /** What became of the joints of one file that was joined to another. */

@@ -11,8 +11,10 @@ import org.cleanmarrow.desktop.widgets.FileDialogs;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.Formats;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.query.Shipping;
 
 /** Writes a version, reads it back, and says how far what landed moves from what was meant. */
 final class DeliveryCard extends StationCard {
@@ -53,6 +55,9 @@ final class DeliveryCard extends StationCard {
         heading("delivery.where");
         put(format, folder);
         fact("delivery.next", nextName());
+        Formats.ofEnding(format.getValue())
+                .flatMap(f -> f.leavesOut(Shipping.of(desk.now())))
+                .ifPresent(left -> put(Widgets.sentence(desk.outcomes().words(left) + ".")));
         sentence("delivery.kept");
         put(Widgets.row(
                 Widgets.mainButton(

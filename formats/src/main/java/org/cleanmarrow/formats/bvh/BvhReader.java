@@ -1,6 +1,5 @@
 package org.cleanmarrow.formats.bvh;
 
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -55,16 +54,6 @@ public final class BvhReader {
     private BvhReader(TextScanner in, Work work) {
         this.in = in;
         this.work = work;
-    }
-
-    /**
-     * Reads a file.
-     *
-     * @throws ReadFailed with the line and what was expected
-     */
-    public static Asset read(Path path, Work work) throws ReadFailed {
-        String file = path.getFileName().toString();
-        return read(TextScanner.bytes(path), file, work);
     }
 
     /** Reads bytes; {@code file} is what to call them in messages, and without its ending what to call the asset. */

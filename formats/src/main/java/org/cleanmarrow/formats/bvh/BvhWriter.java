@@ -120,11 +120,7 @@ public final class BvhWriter {
         if (pieces.isEmpty()) {
             pieces.add(writer.piece(base, new Clip("rest", List.of(), 30, false, true, Passthrough.NONE)));
         }
-        List<String> notes = new ArrayList<>();
-        if (!asset.meshes().isEmpty()) {
-            notes.add("BVH holds joints and motion alone: " + asset.meshes().size() + " meshes stay behind.");
-        }
-        return new Written(pieces, notes);
+        return new Written(pieces, List.of());
     }
 
     private static String fileName(Clip clip, int number) {

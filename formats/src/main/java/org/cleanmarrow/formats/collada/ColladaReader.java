@@ -17,7 +17,6 @@ import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
 import org.cleanmarrow.formats.file.ReadFailed;
-import org.cleanmarrow.formats.text.TextScanner;
 import org.cleanmarrow.formats.xml.XmlNode;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
@@ -84,16 +83,6 @@ public final class ColladaReader {
         this.work = work;
         ids = root.byId();
         materials = new DaeMaterials(ids, folder, notes);
-    }
-
-    /**
-     * Reads a file.
-     *
-     * @throws ReadFailed with the line and what was expected
-     */
-    public static Asset read(Path path, Work work) throws ReadFailed {
-        String file = path.getFileName().toString();
-        return read(TextScanner.bytes(path), file, path.toAbsolutePath().getParent(), work);
     }
 
     /** Reads bytes; {@code folder} is where pictures lie, or null. */

@@ -61,7 +61,6 @@ public final class ColladaWriter {
     private final Map<Integer, Points> points = new HashMap<>();
     private final boolean[] joint;
     private final double size;
-    private long pointClouds;
     private boolean bent;
 
     private ColladaWriter(Asset asset, String base, Work work) {
@@ -120,9 +119,6 @@ public final class ColladaWriter {
         animations();
         scene();
         xml.end();
-        if (pointClouds > 0) {
-            notes.add("COLLADA holds no points alone: " + pointClouds + " clouds of points stay behind.");
-        }
         if (bent) {
             notes.add(
                     "Curves between keys were written as straight lines, as near as a hundred thousandth of the size.");
@@ -411,7 +407,7 @@ public final class ColladaWriter {
         int[] corners = p.triangleCorners();
         int count = p.indices() == null ? p.vertexCount() : p.indices().length;
         switch (p.mode()) {
-            case POINTS -> pointClouds++;
+            case POINTS -> {}
             case LINES -> piece("lines", count / 2, mesh, id, p, point, line(p, count), null);
             case LINE_STRIP, LINE_LOOP ->
                 piece(

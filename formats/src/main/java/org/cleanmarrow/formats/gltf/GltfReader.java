@@ -93,24 +93,6 @@ public final class GltfReader {
     }
 
     /**
-     * Reads a file.
-     *
-     * @throws ReadFailed with file, place and what was expected
-     */
-    public static Asset read(Path path, Work work) throws ReadFailed {
-        String name = path.getFileName().toString();
-        try {
-            long size = Files.size(path);
-            if (size > Integer.MAX_VALUE - 16) {
-                throw new ReadFailed(name, "", "is " + size + " bytes long; at most 2 GB can be read");
-            }
-            return read(Files.readAllBytes(path), name, path.toAbsolutePath().getParent(), work);
-        } catch (IOException e) {
-            throw new ReadFailed(name, "", "cannot be opened (" + e.getClass().getSimpleName() + ")");
-        }
-    }
-
-    /**
      * Reads bytes.
      *
      * @param folder where files that the document names lie; null: it must stand alone

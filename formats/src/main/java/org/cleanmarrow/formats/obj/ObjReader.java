@@ -72,16 +72,6 @@ public final class ObjReader {
         this.work = work;
     }
 
-    /**
-     * Reads a file.
-     *
-     * @throws ReadFailed with the line and what was expected
-     */
-    public static Asset read(Path path, Work work) throws ReadFailed {
-        String file = path.getFileName().toString();
-        return read(TextScanner.bytes(path), file, path.toAbsolutePath().getParent(), work);
-    }
-
     /** Reads bytes; {@code folder} is where material libraries and pictures lie, or null. */
     public static Asset read(byte[] bytes, String file, Path folder, Work work) throws ReadFailed {
         return new ObjReader(new TextScanner(bytes, file), folder, work).asset(file.replaceFirst("\\.[^.]*$", ""));

@@ -57,10 +57,10 @@ public final class ObjWriter {
         if (asset.nodes().stream().noneMatch(n -> n.mesh() >= 0)) {
             throw new Refused("write.no.mesh", "OBJ");
         }
-        return new ObjWriter(RestSnapshot.of(asset), base, work).run(asset);
+        return new ObjWriter(RestSnapshot.of(asset), base, work).run();
     }
 
-    private Written run(Asset whole) {
+    private Written run() {
         nameMaterials();
         out.put("# ").put(Remarks.CONVENTIONS).put(asset.conventions().code()).line();
         if (!asset.materials().isEmpty()) {
@@ -83,23 +83,7 @@ public final class ObjWriter {
         if (!asset.materials().isEmpty()) {
             library(pieces);
         }
-        return new Written(pieces, notes(whole));
-    }
-
-    private static List<String> notes(Asset whole) {
-        List<String> notes = new ArrayList<>();
-        long joints = 0;
-        for (boolean joint : whole.jointFlags()) {
-            joints += joint ? 1 : 0;
-        }
-        if (joints > 0 || !whole.clips().isEmpty()) {
-            notes.add("OBJ holds shapes alone: " + joints + " joints and "
-                    + whole.clips().size() + " clips stay behind.");
-        }
-        if (whole.meshes().stream().anyMatch(m -> m.targetCount() > 0)) {
-            notes.add("OBJ holds no morph targets: the parts stand as they do at rest.");
-        }
-        return notes;
+        return new Written(pieces, List.of());
     }
 
     private void nameMaterials() {

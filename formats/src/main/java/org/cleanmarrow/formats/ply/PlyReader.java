@@ -4,7 +4,6 @@ import java.nio.BufferUnderflowException;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -112,15 +111,6 @@ public final class PlyReader {
         this.bytes = bytes;
         this.file = file;
         this.work = work;
-    }
-
-    /**
-     * Reads a file.
-     *
-     * @throws ReadFailed with the line or byte and what was expected
-     */
-    public static Asset read(Path path, Work work) throws ReadFailed {
-        return read(TextScanner.bytes(path), path.getFileName().toString(), work);
     }
 
     /** Reads bytes. */

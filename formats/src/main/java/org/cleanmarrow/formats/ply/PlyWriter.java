@@ -74,7 +74,7 @@ public final class PlyWriter {
         bytes.writeBytes(body.bytes.toByteArray());
         Written.Piece piece =
                 new Written.Piece(base + ".ply", bytes.toByteArray(), one(still, all, base, uvs, colours));
-        return new Written(List.of(piece), notes(asset, all));
+        return new Written(List.of(piece), List.of());
     }
 
     /** All parts as the one mesh that reading gives. */
@@ -90,19 +90,6 @@ public final class PlyWriter {
         return Held.attributes(
                 Held.materials(whole, List.of()),
                 a -> uvs && a.name().equals("TEXCOORD_0") || colours && a.name().equals("COLOR_0"));
-    }
-
-    private static List<String> notes(Asset asset, List<Primitive> all) {
-        List<String> notes = new ArrayList<>();
-        if (all.size() > 1) {
-            notes.add("PLY holds one mesh: " + all.size() + " pieces were written as one.");
-        }
-        if (!asset.skins().isEmpty()
-                || !asset.clips().isEmpty()
-                || !asset.materials().isEmpty()) {
-            notes.add("PLY holds a shape alone: joints, clips and materials stay behind.");
-        }
-        return notes;
     }
 
     private static byte[] vertices(Primitive p, boolean normals, boolean colours, boolean uvs, int width) {

@@ -1,0 +1,117 @@
+package org.cleanmarrow.formats;
+
+import static org.cleanmarrow.formats.Capability.*;
+
+import java.nio.charset.StandardCharsets;
+import java.util.EnumSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.function.Predicate;
+import org.cleanmarrow.formats.bvh.BvhReader;
+import org.cleanmarrow.formats.bvh.BvhWriter;
+import org.cleanmarrow.formats.collada.ColladaReader;
+import org.cleanmarrow.formats.collada.ColladaWriter;
+import org.cleanmarrow.formats.file.Written;
+import org.cleanmarrow.formats.gltf.GltfReader;
+import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.formats.obj.ObjReader;
+import org.cleanmarrow.formats.obj.ObjWriter;
+import org.cleanmarrow.formats.ply.PlyReader;
+import org.cleanmarrow.formats.ply.PlyWriter;
+
+/** Every format there is, the one that holds most first; a new one is added by its entry here. */
+public final class Formats {
+    public static final List<Format> ALL = List.of(
+            new Format(
+                    "glTF binary",
+                    List.of("glb"),
+                    begins("glTF"),
+                    GltfReader::read,
+                    Optional.of((asset, base, work) -> new Written(
+                            List.of(new Written.Piece(base + ".glb", GltfWriter.glb(asset), asset)), List.of())),
+                    // Polygons are drawn as their triangles.
+                    Format.allBut(VERTEX_CACHES, POLYGONS)),
+            new Format(
+                    "glTF",
+                    List.of("gltf"),
+                    // A JSON object; nothing else that is read begins so.
+                    begins("{"),
+                    GltfReader::read,
+                    Optional.empty(),
+                    EnumSet.noneOf(Capability.class)),
+            new Format(
+                    "COLLADA",
+                    List.of("dae"),
+                    within("<COLLADA"),
+                    ColladaReader::read,
+                    Optional.of(ColladaWriter::write),
+                    EnumSet.of(
+                            PARTS,
+                            MESHES,
+                            HIERARCHY,
+                            JOINTS,
+                            SKINS,
+                            MORPH_TARGETS,
+                            CLIPS,
+                            MATERIALS,
+                            PICTURES,
+                            POLYGONS,
+                            LINES,
+                            CAMERAS)),
+            new Format(
+                    "BVH",
+                    List.of("bvh"),
+                    begins("HIERARCHY"),
+                    (bytes, name, folder, work) -> BvhReader.read(bytes, name, work),
+                    Optional.of(BvhWriter::write),
+                    EnumSet.of(HIERARCHY, JOINTS, CLIPS, LOOPS_AND_RATES)),
+            new Format(
+                    "OBJ",
+                    List.of("obj"),
+                    bytes -> false,
+                    ObjReader::read,
+                    Optional.of(ObjWriter::write),
+                    EnumSet.of(PARTS, MESHES, MATERIALS, PICTURES, POLYGONS, POINTS, LINES, LEFT_HANDED_AXES)),
+            new Format(
+                    "PLY",
+                    List.of("ply"),
+                    begins("ply"),
+                    (bytes, name, folder, work) -> PlyReader.read(bytes, name, work),
+                    Optional.of(PlyWriter::write),
+                    EnumSet.of(MESHES, POLYGONS, POINTS, LEFT_HANDED_AXES)));
+
+    /** How much of a file is looked at to tell what it is. */
+    private static final int HEAD = 4096;
+
+    private Formats() {}
+
+    private static Predicate<byte[]> begins(String mark) {
+        return bytes -> head(bytes).stripLeading().startsWith(mark);
+    }
+
+    private static Predicate<byte[]> within(String mark) {
+        return bytes ->
+                head(bytes).stripLeading().startsWith("<") && head(bytes).contains(mark);
+    }
+
+    /** The first characters; of UTF-16 those that are ASCII. */
+    private static String head(byte[] bytes) {
+        String text = new String(bytes, 0, Math.min(HEAD, bytes.length), StandardCharsets.ISO_8859_1);
+        return text.startsWith("\u00FE\u00FF") || text.startsWith("\u00FF\u00FE")
+                ? text.substring(2).replace("\0", "")
+                : text.replaceFirst("^\u00EF\u00BB\u00BF", "");
+    }
+
+    /** The format that files of an ending have, in any case. */
+    public static Optional<Format> ofEnding(String ending) {
+        return ALL.stream()
+                .filter(f -> f.endings().contains(ending.toLowerCase(Locale.ROOT)))
+                .findFirst();
+    }
+
+    /** The format whose mark bytes bear; empty where they bear none. */
+    public static Optional<Format> ofContent(byte[] bytes) {
+        return ALL.stream().filter(f -> f.content().test(bytes)).findFirst();
+    }
+}
