@@ -7,6 +7,7 @@ import javafx.scene.Scene;
 import javafx.stage.Stage;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.AppFolder;
+import org.cleanmarrow.desktop.desk.AppLog;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.window.MainWindow;
@@ -18,6 +19,8 @@ public final class MarrowApp extends Application {
 
     @Override
     public void start(Stage stage) {
+        AppLog.start(AppFolder.log());
+        Thread.setDefaultUncaughtExceptionHandler((thread, e) -> AppLog.failed("thread " + thread.getName(), e));
         open(stage, getParameters().getRaw());
     }
 

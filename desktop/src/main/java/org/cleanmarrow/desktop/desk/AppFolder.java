@@ -54,6 +54,19 @@ public final class AppFolder {
                 place("XDG_CONFIG_HOME", home.resolve(".config")).resolve("clean-marrow"));
     }
 
+    /** The platform's place for an application's log. */
+    public static Path log() {
+        Path home = Path.of(System.getProperty("user.home"));
+        String system = System.getProperty("os.name").toLowerCase(Locale.ROOT);
+        if (system.contains("win")) {
+            return place("LOCALAPPDATA", home).resolve("clean-marrow").resolve("logs");
+        }
+        return system.contains("mac")
+                ? home.resolve("Library/Logs/clean-marrow")
+                // XDG Base Directory Specification.
+                : place("XDG_STATE_HOME", home.resolve(".local/state")).resolve("clean-marrow");
+    }
+
     private static Path place(String variable, Path otherwise) {
         String given = System.getenv(variable);
         return given == null || given.isBlank() ? otherwise : Path.of(given);
@@ -94,7 +107,7 @@ public final class AppFolder {
         try {
             Files.deleteIfExists(ownWork);
         } catch (IOException e) {
-            System.err.println("The recovery file cannot be removed: " + e.getMessage());
+            AppLog.failed("removing a recovery file", e);
         }
     }
 
@@ -134,7 +147,7 @@ public final class AppFolder {
         try {
             Files.deleteIfExists(leftover.file);
         } catch (IOException e) {
-            System.err.println("The recovery file cannot be removed: " + e.getMessage());
+            AppLog.failed("removing a recovery file", e);
         }
     }
 
@@ -142,7 +155,7 @@ public final class AppFolder {
         try {
             SafeFiles.replace(file, text.getBytes(StandardCharsets.UTF_8));
         } catch (IOException e) {
-            System.err.println("Cannot write " + file + ": " + e.getMessage());
+            AppLog.failed("writing into the application's folder", e);
         }
     }
 }

@@ -72,7 +72,7 @@ public final class Preferences {
             out.store(text, null);
             SafeFiles.replace(file, text.toString().getBytes(StandardCharsets.UTF_8));
         } catch (IOException e) {
-            System.err.println("Cannot write " + file + ": " + e.getMessage());
+            AppLog.failed("writing preferences", e);
         }
     }
 

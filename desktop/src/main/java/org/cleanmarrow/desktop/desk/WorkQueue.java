@@ -8,6 +8,7 @@ import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Consumer;
 import javafx.application.Platform;
+import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.work.Work;
 
 /**
@@ -15,6 +16,10 @@ import org.cleanmarrow.work.Work;
  * thread; a cancelled task's never do.
  */
 final class WorkQueue {
+    /** Work of so many milliseconds is worth a line in the log. */
+    private static final long LONG = 1000;
+
+    private final String name;
     private final ExecutorService executor;
     private final AtomicInteger pending = new AtomicInteger();
     private final Consumer<Progress> progress;
@@ -50,6 +55,7 @@ final class WorkQueue {
     }
 
     WorkQueue(String name, Consumer<Progress> progress) {
+        this.name = name;
         this.progress = progress;
         executor = Executors.newSingleThreadExecutor(
                 Thread.ofPlatform().daemon().name(name).factory());
@@ -69,9 +75,14 @@ final class WorkQueue {
         pending.incrementAndGet();
         Running mine = new Running();
         executor.execute(() -> {
+            long began = System.nanoTime();
             try {
                 mine.stopIfCancelled();
                 T result = task.run(mine);
+                long took = (System.nanoTime() - began) / 1_000_000;
+                if (took > LONG) {
+                    AppLog.did(name, took);
+                }
                 finish(() -> {
                     if (!mine.cancelled()) {
                         then.accept(result);
@@ -80,9 +91,16 @@ final class WorkQueue {
             } catch (CancellationException e) {
                 finish(() -> {});
             } catch (Exception e) {
+                AppLog.failed(name, e);
                 finish(() -> failed.accept(e));
             } catch (OutOfMemoryError e) {
-                finish(() -> failed.accept(new Exception("There is not enough memory for this.")));
+                AppLog.failed(name, e);
+                finish(() -> failed.accept(new Exception(Labels.of("said.memory"))));
+            } catch (Throwable e) {
+                // Whatever it is: somebody waits for an end.
+                AppLog.failed(name, e);
+                finish(() -> failed.accept(
+                        new Exception(Labels.of("said.defect", e.getClass().getSimpleName()), e)));
             }
         });
     }

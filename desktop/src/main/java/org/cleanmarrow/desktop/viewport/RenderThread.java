@@ -10,6 +10,8 @@ import javafx.application.Platform;
 import javafx.scene.image.PixelBuffer;
 import javafx.scene.image.PixelFormat;
 import javafx.scene.image.WritableImage;
+import org.cleanmarrow.desktop.desk.AppLog;
+import org.cleanmarrow.desktop.text.Labels;
 import org.lwjgl.BufferUtils;
 
 /**
@@ -116,7 +118,12 @@ final class RenderThread {
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
                 return;
+            } catch (Error e) {
+                AppLog.failed("drawing", e);
+                giveUp(Labels.of("said.defect", e.getClass().getSimpleName()));
+                return;
             } catch (GlMissing | RuntimeException e) {
+                AppLog.failed("drawing", e);
                 if (e instanceof GlMissing || tries == MOST_TRIES) {
                     giveUp(e.getMessage());
                     return;

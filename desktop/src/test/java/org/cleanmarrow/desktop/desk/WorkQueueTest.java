@@ -46,6 +46,24 @@ public class WorkQueueTest {
         queue.close();
     }
 
+    /** Errors too end with a message: a queue that stayed busy would stop everything. */
+    @Test
+    public void errorsEndAJobAsWell() throws Exception {
+        WorkQueue queue = new WorkQueue("test", p -> {});
+        List<String> said = Collections.synchronizedList(new ArrayList<>());
+        queue.run(
+                w -> {
+                    throw new StackOverflowError();
+                },
+                n -> said.add("done"),
+                e -> said.add(e.getMessage()));
+        queue.run(w -> 1, n -> said.add("next"), e -> said.add(e.getMessage()));
+        idle(queue);
+        assertThat(said).hasSize(2).last().isEqualTo("next");
+        assertThat(said.getFirst()).contains("StackOverflowError", "log");
+        queue.close();
+    }
+
     @Test
     public void failuresAreHandedOverAndTheQueueGoesOn() throws Exception {
         WorkQueue queue = new WorkQueue("test", p -> {});
