@@ -21,8 +21,10 @@ import org.cleanmarrow.text.Message;
  * @param moments       how many poses were compared vertex by vertex
  * @param unmatched     meshes, joints and clips that only one side has
  * @param structure     what else is not the same: names, order, materials, morph targets, attributes
- * @param jointsMetres  largest distance of any joint both sides have, and of a point beside it that turns with it
- * @param joint         which joint that is; empty when none moved
+ * @param jointsMetres  largest distance of any joint both sides have, of a point beside it that turns with it, and of any
+ *                      attached thing
+ * @param joint         which that is; empty when none moved
+ * @param jointMoved    the same, to be said
  * @param toleranceMetres what float32 rounding alone can part them by: a millionth of their reach and more for deep chains
  */
 public record Motion(
@@ -38,10 +40,12 @@ public record Motion(
         List<Message> structure,
         double jointsMetres,
         String joint,
+        Optional<Message> jointMoved,
         double toleranceMetres) {
 
     /** Nothing moved and nothing differs. */
-    static final Motion NONE = new Motion(Optional.empty(), 0, 0, "", -1, "", 0, 1, List.of(), List.of(), 0, "", 0);
+    static final Motion NONE =
+            new Motion(Optional.empty(), 0, 0, "", -1, "", 0, 1, List.of(), List.of(), 0, "", Optional.empty(), 0);
 
     public boolean sameTopology() {
         return topology.isEmpty();
@@ -64,7 +68,7 @@ public record Motion(
         if (!(largestMetres <= tolerance)) {
             out.add(moved(vertex < 0 ? "joint" : "vertex", largestMetres));
         } else if (!(jointsMetres <= tolerance)) {
-            out.add(Message.of("probe.moved.joint.any", joint, new Length(jointsMetres)));
+            jointMoved.ifPresent(out::add);
         }
         return List.copyOf(out);
     }

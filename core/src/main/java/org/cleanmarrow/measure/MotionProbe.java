@@ -5,10 +5,10 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import org.cleanmarrow.geometry.PointTree;
@@ -21,6 +21,7 @@ import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.text.Message;
+import org.cleanmarrow.trial.Moments;
 import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.work.Work;
@@ -51,16 +52,15 @@ public final class MotionProbe {
     private static final int LEAST_MOMENTS = 40;
     /** Moments looked at wholly because the few part most there. */
     private static final int WORST = 24;
-    /** How far beside a joint the point lies that turns with it, as a share of the reach. */
-    private static final double BESIDE = 0.05;
 
     private final Side a;
     private final Side b;
     private final MeshPairs meshes;
     private final List<Compared> pairs = new ArrayList<>();
     private final List<Message> unmatched = new ArrayList<>();
-    /** Nodes of both sides that are joints of one name, in pairs. */
-    private final List<int[]> joints = new ArrayList<>();
+    private final JointFacet joints;
+    private final List<Facet> facets;
+    private final double reach;
 
     private final boolean weightsAlone;
 
@@ -113,7 +113,11 @@ public final class MotionProbe {
         weightsAlone = alone;
         unmatched.addAll(meshes.unmatched);
         unmatched.addAll(Structure.joints(a, b));
-        pairJoints();
+        reach = Math.max(this.a.reach(), this.b.reach());
+        joints = new JointFacet(this.a, this.b, reach);
+        AttachedFacet things = new AttachedFacet(this.a, this.b);
+        unmatched.addAll(things.unmatched());
+        facets = List.of(joints, things);
     }
 
     /**
@@ -123,25 +127,6 @@ public final class MotionProbe {
      */
     public static Motion compare(Asset a, Asset b, Work work) {
         return a == b ? Motion.NONE : new MotionProbe(a, b).run(work);
-    }
-
-    private void pairJoints() {
-        boolean[] joint = a.asset.jointFlags();
-        boolean[] other = b.asset.jointFlags();
-        Map<String, ArrayDeque<Integer>> byName = new HashMap<>();
-        for (int n = 0; n < other.length; n++) {
-            if (other[n]) {
-                byName.computeIfAbsent(b.asset.nodes().get(n).name(), k -> new ArrayDeque<>())
-                        .add(n);
-            }
-        }
-        for (int n = 0; n < joint.length; n++) {
-            ArrayDeque<Integer> twins =
-                    joint[n] ? byName.get(a.asset.nodes().get(n).name()) : null;
-            if (twins != null && !twins.isEmpty()) {
-                joints.add(new int[] {n, twins.poll()});
-            }
-        }
     }
 
     private Compared compared(MeshPairs.Pair pair, int[] changed) {
@@ -188,6 +173,7 @@ public final class MotionProbe {
         return a.asset.nodes() == b.asset.nodes()
                 && a.asset.skins() == b.asset.skins()
                 && a.asset.clips() == b.asset.clips()
+                && a.asset.attached() == b.asset.attached()
                 && a.asset.conventions().equals(b.asset.conventions());
     }
 
@@ -261,7 +247,6 @@ public final class MotionProbe {
     }
 
     private Motion run(Work work) {
-        double reach = Math.max(a.reach(), b.reach());
         List<Moment> still = new ArrayList<>(List.of(new Moment(null, null, 0, -1)));
         int targets = pairs.stream()
                 .mapToInt(p -> a.asset.meshes().get(p.a.mesh()).targetCount())
@@ -278,7 +263,7 @@ public final class MotionProbe {
             }
         }
         Map<Clip, Clip> twins = clips();
-        Found total = measured(still, reach, work, 0, 1.0 / (1 + twins.size()));
+        Found total = measured(still, work, 0, 1.0 / (1 + twins.size()));
         long moments = still.size();
         int number = 1;
         for (Clip clip : a.asset.clips()) {
@@ -289,34 +274,35 @@ public final class MotionProbe {
             List<Moment> all = Arrays.stream(Moments.of(clip, twin))
                     .mapToObj(t -> new Moment(clip, twin, t, -1))
                     .toList();
-            List<Moment> whole = weightsAlone ? evenly(all) : whole(all, reach, work);
+            List<Moment> whole = weightsAlone ? evenly(all) : whole(all, work);
             double share = 1.0 / (1 + twins.size());
-            Found[] each = each(whole, reach, work, number++ * share, share);
+            Found[] each = each(whole, work, number++ * share, share);
             total = worse(total, together(each));
             moments += whole.size();
             if (whole.size() < all.size() && weightsAlone) {
                 List<Moment> beside = besideWorst(all, each);
                 // For the largest alone: the mean is of what is spread evenly.
                 total = worse(
-                        total,
-                        together(each(beside, reach, work, number * share, 0)).withoutSum());
+                        total, together(each(beside, work, number * share, 0)).withoutSum());
                 moments += beside.size();
             }
         }
         List<Message> structure = new ArrayList<>(meshes.renamed);
         structure.addAll(Structure.of(a.asset, b.asset, meshes));
         turnedOver(structure);
-        return motion(total, (int) moments, structure, reach);
+        return motion(total, (int) moments, structure);
     }
 
-    private Motion motion(Found total, int moments, List<Message> structure, double reach) {
+    private Motion motion(Found total, int moments, List<Message> structure) {
         boolean byJoints = pairs.isEmpty()
                 && a.deformer.places().isEmpty()
                 && b.deformer.places().isEmpty();
         double largest = byJoints ? total.joints : total.largest;
         boolean moved = byJoints ? total.joint >= 0 : total.vertex >= 0;
         Moment at = moved ? total.moment : new Moment(null, null, 0, -1);
-        String joint = total.joint < 0 ? "" : a.asset.nodeRef(joints.get(total.joint)[0]);
+        Facet facet = total.joint < joints.size() ? joints : facets.getLast();
+        int number = facet == joints ? total.joint : total.joint - joints.size();
+        String joint = total.joint < 0 ? "" : facet.name(number);
         double rounding = reach * (0x1p-20 + 0x1p-23 * Math.max(a.depth(), b.depth()));
         return new Motion(
                 Stream.concat(meshes.topology.stream(), meshes.unmatched.stream())
@@ -332,11 +318,12 @@ public final class MotionProbe {
                 structure,
                 total.joints,
                 joint,
+                total.joint < 0 ? Optional.empty() : Optional.of(facet.moved(number, total.joints)),
                 rounding);
     }
 
     /** Of all moments of a clip those where every vertex is looked at. */
-    private List<Moment> whole(List<Moment> all, double reach, Work work) {
+    private List<Moment> whole(List<Moment> all, Work work) {
         long vertices = 1
                 + pairs.stream()
                         .mapToLong(p -> p.ofA.length * (p.nearest != null ? NEAREST : 1L))
@@ -348,7 +335,7 @@ public final class MotionProbe {
         double[] part = new double[all.size()];
         IntStream.range(0, part.length).parallel().forEach(i -> {
             work.stopIfCancelled();
-            Found few = measure(all.get(i), reach, true);
+            Found few = measure(all.get(i), true);
             part[i] = Math.max(few.largest, few.joints);
         });
         BitSet chosen = new BitSet();
@@ -385,16 +372,16 @@ public final class MotionProbe {
         return chosen.stream().mapToObj(all::get).toList();
     }
 
-    private Found measured(List<Moment> moments, double reach, Work work, double from, double share) {
-        return together(each(moments, reach, work, from, share));
+    private Found measured(List<Moment> moments, Work work, double from, double share) {
+        return together(each(moments, work, from, share));
     }
 
-    private Found[] each(List<Moment> moments, double reach, Work work, double from, double share) {
+    private Found[] each(List<Moment> moments, Work work, double from, double share) {
         int[] done = {0};
         Found[] found = new Found[moments.size()];
         IntStream.range(0, found.length).parallel().forEach(i -> {
             work.stopIfCancelled();
-            found[i] = measure(moments.get(i), reach, false);
+            found[i] = measure(moments.get(i), false);
             synchronized (done) {
                 work.at(from + share * ++done[0] / found.length, "comparing motion");
             }
@@ -421,13 +408,13 @@ public final class MotionProbe {
                 top.moment);
     }
 
-    private Found measure(Moment moment, double reach, boolean few) {
+    private Found measure(Moment moment, boolean few) {
         // Where only weights differ both sides stand in the same pose.
         Pose poseA = a.pose(moment.a, moment.seconds, moment.target);
         Pose poseB = weightsAlone ? poseA : b.pose(moment.b, moment.seconds, moment.target);
         Matrix4d[] worldA = poseA.world();
         Matrix4d[] worldB = weightsAlone ? worldA : poseB.world();
-        Found found = ofJoints(worldA, worldB, moment, reach);
+        Found found = ofFacets(worldA, worldB, moment);
         for (Compared pair : pairs) {
             if (few && pair.nearest != null) {
                 continue;
@@ -454,47 +441,25 @@ public final class MotionProbe {
         return found;
     }
 
-    private Found ofJoints(Matrix4d[] worldA, Matrix4d[] worldB, Moment moment, double reach) {
+    /** Everything but vertices. */
+    private Found ofFacets(Matrix4d[] worldA, Matrix4d[] worldB, Moment moment) {
         double largest = 0;
         int worst = -1;
         double sum = 0;
-        for (int i = 0; i < joints.size() && !weightsAlone; i++) {
-            double apart = jointApart(joints.get(i), worldA, worldB, reach);
-            sum += apart;
-            if (apart > largest) {
-                largest = apart;
-                worst = i;
+        int first = 0;
+        for (Facet facet : facets) {
+            for (int i = 0; i < facet.size() && !weightsAlone; i++) {
+                double apart = facet.apart(i, worldA, worldB);
+                sum += facet == joints ? apart : 0;
+                if (apart > largest) {
+                    largest = apart;
+                    worst = first + i;
+                }
             }
+            first += facet.size();
         }
         boolean figure = pairs.isEmpty();
         return new Found(0, figure ? sum : 0, figure ? joints.size() : 0, null, -1, largest, worst, moment);
-    }
-
-    /** How far a joint, and points beside it that turned with it since rest, are from where the other side has them. */
-    private double jointApart(int[] pair, Matrix4d[] worldA, Matrix4d[] worldB, double reach) {
-        Matrix4d seenA = new Matrix4d(a.view).mul(worldA[pair[0]]);
-        Matrix4d seenB = new Matrix4d(b.view).mul(worldB[pair[1]]);
-        Matrix4d turnA = turned(seenA, a.view, a.rest[pair[0]]);
-        Matrix4d turnB = turned(seenB, b.view, b.rest[pair[1]]);
-        Vector3d p = seenA.getTranslation(new Vector3d());
-        Vector3d q = seenB.getTranslation(new Vector3d());
-        double most = distance(p, q);
-        for (int axis = 0; axis < 3 && turnA != null && turnB != null; axis++) {
-            Vector3d x = turnA.getColumn(axis, new org.joml.Vector4d()).xyz(new Vector3d());
-            Vector3d y = turnB.getColumn(axis, new org.joml.Vector4d()).xyz(new Vector3d());
-            most = Math.max(most, BESIDE * reach * distance(x, y));
-        }
-        return most;
-    }
-
-    /** The turn since rest; null where a scale of nothing leaves none. */
-    private static Matrix4d turned(Matrix4d seen, Matrix4d view, Matrix4d rest) {
-        Matrix4d before = new Matrix4d(view).mul(rest);
-        Matrix4d m = new Matrix4d(seen)
-                .setTranslation(0, 0, 0)
-                .mul(before.setTranslation(0, 0, 0).invert());
-        boolean whole = m.isFinite() && Math.abs(m.determinant3x3()) > 1e-12;
-        return whole ? m : null;
     }
 
     private static double[] byNumber(float[] p, float[] q) {
@@ -508,12 +473,6 @@ public final class MotionProbe {
             apart[v] = !Double.isNaN(d) ? d : same ? 0 : Double.POSITIVE_INFINITY;
         }
         return apart;
-    }
-
-    private static double distance(Vector3d p, Vector3d q) {
-        double d = p.distance(q);
-        boolean same = Double.compare(p.x, q.x) == 0 && Double.compare(p.y, q.y) == 0 && Double.compare(p.z, q.z) == 0;
-        return Double.isNaN(d) ? same ? 0 : Double.POSITIVE_INFINITY : d;
     }
 
     /** Distance of every point to a surface, to its nearest vertex where it has no triangle. */

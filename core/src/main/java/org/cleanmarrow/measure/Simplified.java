@@ -1,8 +1,6 @@
 package org.cleanmarrow.measure;
 
-import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.List;
 import org.cleanmarrow.geometry.SurfaceDistance;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -12,6 +10,7 @@ import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.trial.Moments;
 import org.cleanmarrow.work.Work;
 
 /**
@@ -45,7 +44,7 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
         int frames = 0;
         for (Clip clip : fine.clips()) {
             int twin = coarse.findClip(clip.name());
-            for (double seconds : moments(clip)) {
+            for (double seconds : Moments.frames(clip, MOST_FRAMES)) {
                 work.stopIfCancelled();
                 frames++;
                 Pose other = twin < 0
@@ -69,19 +68,6 @@ public record Simplified(double restMetres, double clipsMetres, String clip, int
         float[] out = new float[which.length * 3];
         for (int i = 0; i < which.length; i++) {
             System.arraycopy(points, which[i] * 3, out, i * 3, 3);
-        }
-        return out;
-    }
-
-    private static List<Double> moments(Clip clip) {
-        List<Double> out = new ArrayList<>();
-        if (clip.channels().isEmpty()) {
-            return out;
-        }
-        int frames = Math.max(1, clip.lastFrame() - clip.firstFrame());
-        int step = Math.max(1, (int) Math.ceil(frames / (double) MOST_FRAMES));
-        for (int f = 0; f <= frames; f += step) {
-            out.add(clip.start() + f / clip.rate());
         }
         return out;
     }

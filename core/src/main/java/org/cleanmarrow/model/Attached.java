@@ -15,4 +15,7 @@ public interface Attached extends Refers<Attached>, Spatial<Attached> {
     int node();
 
     Attached withNode(int changed);
+
+    /** Points in the node's axes, 3 numbers each, that move as it does: by them the proof tells whether it moved. */
+    float[] points();
 }

@@ -8,6 +8,7 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.trial.Moments;
 import org.cleanmarrow.trial.TrialPoses;
 import org.joml.Matrix4d;
 
@@ -31,8 +32,7 @@ public final class InfluenceChoice {
         Rig rig = new Rig(asset);
         Matrix4d own = new Matrix4d();
         for (Clip clip : asset.clips()) {
-            for (int i = 0; i < MOMENTS_A_CLIP; i++) {
-                double t = clip.start() + clip.seconds() * i / (MOMENTS_A_CLIP - 1);
+            for (double t : Moments.frames(clip, MOMENTS_A_CLIP)) {
                 poses.add(Deformer.jointMatrices(skin, rig.at(clip, t).world(), own));
             }
         }

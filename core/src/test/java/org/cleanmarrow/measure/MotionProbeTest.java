@@ -15,6 +15,7 @@ import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.trial.Moments;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 

@@ -1,12 +1,15 @@
-package org.cleanmarrow.measure;
+package org.cleanmarrow.trial;
 
 import java.util.ArrayList;
 import java.util.List;
 import java.util.TreeSet;
 import org.cleanmarrow.model.Clip;
 
-/** When two clips are looked at: at all keys of both and between them, close enough that nothing passes unseen. */
-final class Moments {
+/**
+ * When clips are looked at, for all who measure over them: densely, so that nothing passes unseen, or at a few frames that
+ * stand for the whole.
+ */
+public final class Moments {
     /** Keys nearer than this, in seconds, are one instant: a jump that was baked is two keys as close as numbers go. */
     private static final double INSTANT = 2e-5;
 
@@ -21,8 +24,30 @@ final class Moments {
 
     private Moments() {}
 
-    /** Rising times in seconds on the time line the clips share; at least one where either has a key. */
-    static double[] of(Clip a, Clip b) {
+    /**
+     * So many frames of a clip at most, spread evenly from its first to its last, both among them; none where nothing moves.
+     *
+     * @param most at least 2
+     */
+    public static double[] frames(Clip clip, int most) {
+        if (clip.channels().isEmpty()) {
+            return new double[0];
+        }
+        int frames = (int) Math.max(0, Math.rint(clip.seconds() * clip.rate()));
+        int count = Math.min(frames + 1, most);
+        double[] out = new double[count];
+        for (int i = 0; i < count; i++) {
+            long frame = count == 1 ? 0 : Math.round((double) frames * i / (count - 1));
+            out[i] = i == count - 1 ? clip.end() : clip.start() + frame / clip.rate();
+        }
+        return out;
+    }
+
+    /**
+     * All keys of two clips, and between them close enough that nothing passes unseen: rising times in seconds on the time
+     * line they share; at least one where either has a key.
+     */
+    public static double[] of(Clip a, Clip b) {
         TreeSet<Float> keys = a.keyTimes();
         keys.addAll(b.keyTimes());
         List<double[]> instants = new ArrayList<>();
