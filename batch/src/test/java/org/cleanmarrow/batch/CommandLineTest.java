@@ -15,6 +15,7 @@ import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.kit.OpenSamples;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Mesh;
@@ -27,8 +28,8 @@ import tools.jackson.databind.JsonNode;
 
 /** The command line as other programs call it: JSON on one stream, messages on the other, and exit codes. */
 public class CommandLineTest {
-    private static final String HAND = "../formats/src/test/resources/samples/generic-hand-left.glb";
-    private static final String SKIN = "../formats/src/test/resources/samples/simple_skin.gltf";
+    private static final String HAND = OpenSamples.path("generic-hand-left.glb").toString();
+    private static final String SKIN = OpenSamples.path("simple_skin.gltf").toString();
 
     private Path folder;
     private Path pilot;

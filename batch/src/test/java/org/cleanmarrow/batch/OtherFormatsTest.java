@@ -5,13 +5,13 @@ import static org.assertj.core.api.Assertions.within;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import org.cleanmarrow.kit.OpenSamples;
 import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
 
 /** The command line on formats other than glTF: files that we did not write, from the formats' samples. */
 public class OtherFormatsTest {
-    private static final Path SAMPLES = Path.of("../formats/src/test/resources/samples");
     private Path folder;
 
     @BeforeClass
@@ -26,7 +26,7 @@ public class OtherFormatsTest {
 
     @Test
     public void aTakeIsInspectedInInclusiveFrames() {
-        JsonNode json = Said.run("inspect", SAMPLES.resolve("01_01.bvh").toString(), "--json")
+        JsonNode json = Said.run("inspect", OpenSamples.path("01_01.bvh").toString(), "--json")
                 .json();
         JsonNode clip = json.path("clips").get(0);
         // The file says: Frames 2752, Frame Time .0083333.
@@ -40,7 +40,7 @@ public class OtherFormatsTest {
 
     @Test
     public void anObjIsInspectedPartByPart() {
-        JsonNode json = Said.run("inspect", SAMPLES.resolve("spider.obj").toString(), "--json")
+        JsonNode json = Said.run("inspect", OpenSamples.path("spider.obj").toString(), "--json")
                 .json();
         assertThat(json.path("meshes").size()).isEqualTo(19);
         assertThat(json.path("meshes").get(0).path("name").stringValue()).isEqualTo("HLeib01");
@@ -49,7 +49,7 @@ public class OtherFormatsTest {
 
     @Test
     public void aTakeIsConvertedDeliveredAndEqualsItsSourceInTheWorld() {
-        String take = SAMPLES.resolve("01_01.bvh").toString();
+        String take = OpenSamples.path("01_01.bvh").toString();
         Said ran = Said.run(
                 "run",
                 folder.resolve("metres.json").toString(),
@@ -77,8 +77,8 @@ public class OtherFormatsTest {
         Said ran = Said.run(
                 "run",
                 folder.resolve("empty.json").toString(),
-                SAMPLES.resolve("cube.ply").toString(),
-                SAMPLES.resolve("cube_with_vertexcolors.obj").toString(),
+                OpenSamples.path("cube.ply").toString(),
+                OpenSamples.path("cube_with_vertexcolors.obj").toString(),
                 "--out",
                 folder.resolve("cubes").toString(),
                 "--json");
@@ -89,7 +89,7 @@ public class OtherFormatsTest {
 
     @Test
     public void whatCannotBeReadIsSaidInOneLineAndExitsWithTwo() throws Exception {
-        Said broken = Said.run("inspect", SAMPLES.resolve("issue623.ply").toString(), "--json");
+        Said broken = Said.run("inspect", OpenSamples.path("issue623.ply").toString(), "--json");
         assertThat(broken.code()).isEqualTo(2);
         assertThat(broken.out()).isEmpty();
         assertThat(broken.err().strip().lines()).hasSize(1).first().asString().contains("line 16");

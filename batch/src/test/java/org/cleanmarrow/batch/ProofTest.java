@@ -11,6 +11,7 @@ import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.kit.OpenSamples;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
@@ -22,7 +23,7 @@ import tools.jackson.databind.JsonNode;
 
 /** Exit codes and JSON of run and compare where something is lost, off, not finite or broken. */
 public class ProofTest {
-    private static final Path HAND = Path.of("../formats/src/test/resources/samples/generic-hand-left.glb");
+    private static final Path HAND = OpenSamples.path("generic-hand-left.glb");
 
     private Path folder;
 

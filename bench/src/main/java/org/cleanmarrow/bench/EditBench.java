@@ -48,6 +48,6 @@ final class EditBench {
                 1000);
         MeshTopology topology = MeshTopology.of(mesh);
         report.within("grow a choice of 50,000", Timing.of(20, 60, () -> topology.grown(half)), Report.FRAME);
-        report.within("choose the shell of a vertex", Timing.of(20, 60, () -> topology.shellsOf(some)), Report.FRAME);
+        report.within("choose the shell of a vertex", Timing.of(20, 60, () -> topology.islandsOf(some)), Report.FRAME);
     }
 }

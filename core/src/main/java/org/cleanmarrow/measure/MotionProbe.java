@@ -67,9 +67,18 @@ public final class MotionProbe {
     /**
      * @param ofA     vertices that can part
      * @param scoutsA of those, the few that stand for all
+     * @param alike   whether both are the same arrays
      */
     private record Compared(
-            MeshPlace a, MeshPlace b, int[] ofA, int[] ofB, int[] scoutsA, int[] scoutsB, Nearest nearest, int all) {}
+            MeshPlace a,
+            MeshPlace b,
+            int[] ofA,
+            int[] ofB,
+            int[] scoutsA,
+            int[] scoutsB,
+            Nearest nearest,
+            int all,
+            boolean alike) {}
 
     /** How points of either side are held against the other; null where that has vertices alone. */
     private record Nearest(SurfaceDistance there, SurfaceDistance back) {
@@ -133,13 +142,25 @@ public final class MotionProbe {
         boolean nearest = meshes.byNearest(pair);
         if (changed != null) {
             int[] some = changed.length <= 4096 ? changed : evenly(changed, 4096);
-            return new Compared(pair.a(), pair.b(), changed, changed, some, some, null, pair.ofA().length);
+            return new Compared(pair.a(), pair.b(), changed, changed, some, some, null, pair.ofA().length, false);
         }
         int[] scouts = nearest ? new int[0] : Scouts.of(a.asset, b.asset, pair);
         int[] ofA = Arrays.stream(scouts).map(i -> pair.ofA()[i]).toArray();
         int[] ofB = Arrays.stream(scouts).map(i -> pair.ofB()[i]).toArray();
         Nearest surfaces = nearest ? nearest(pair) : null;
-        return new Compared(pair.a(), pair.b(), pair.ofA(), pair.ofB(), ofA, ofB, surfaces, pair.ofA().length);
+        boolean alike = !nearest && Arrays.equals(pair.ofA(), pair.ofB()) && sameArrays(pair);
+        return new Compared(pair.a(), pair.b(), pair.ofA(), pair.ofB(), ofA, ofB, surfaces, pair.ofA().length, alike);
+    }
+
+    /** Whether a step left the data of a mesh as it was: the very same arrays. */
+    private boolean sameArrays(MeshPairs.Pair pair) {
+        List<Primitive> p = a.asset.meshes().get(pair.a().mesh()).primitives();
+        List<Primitive> q = b.asset.meshes().get(pair.b().mesh()).primitives();
+        return p.size() == q.size()
+                && IntStream.range(0, p.size())
+                        .allMatch(i -> p.get(i).positions() == q.get(i).positions()
+                                && p.get(i).influences() == q.get(i).influences()
+                                && p.get(i).targets().equals(q.get(i).targets()));
     }
 
     private Nearest nearest(MeshPairs.Pair pair) {
@@ -419,6 +440,10 @@ public final class MotionProbe {
             if (few && pair.nearest != null) {
                 continue;
             }
+            if (pair.alike && movesAlike(pair, poseA, poseB, worldA, worldB)) {
+                found = worse(found, new Found(0, 0, pair.all, null, -1, found.joints, found.joint, moment));
+                continue;
+            }
             float[] p = a.positions(pair.a, poseA, worldA, few ? pair.scoutsA : pair.ofA);
             float[] q = b.positions(pair.b, poseB, worldB, few ? pair.scoutsB : pair.ofB);
             double[] apart = pair.nearest != null ? pair.nearest.apart(p, q) : byNumber(p, q);
@@ -439,6 +464,12 @@ public final class MotionProbe {
                     new Found(largest, sum, all, vertex < 0 ? null : pair, vertex, found.joints, found.joint, moment));
         }
         return found;
+    }
+
+    /** True where two uses of the same arrays stand in the same place to the last bit: nothing need be posed then. */
+    private boolean movesAlike(Compared pair, Pose poseA, Pose poseB, Matrix4d[] worldA, Matrix4d[] worldB) {
+        float[] one = a.deformer.movers(pair.a, poseA, worldA, a.view);
+        return one != null && Arrays.equals(one, b.deformer.movers(pair.b, poseB, worldB, b.view));
     }
 
     /** Everything but vertices. */

@@ -19,7 +19,7 @@ public final class SelfIntersections {
      */
     public static int count(WeldedSurface surface, float[] posed) {
         int places = surface.size();
-        float[] at = surface.byPlace(posed);
+        float[] at = surface.byWelded(posed);
         int[] triangles = surface.triangles();
         TriangleTree tree = new TriangleTree(triangles, at);
         int[] starts = surface.starts();

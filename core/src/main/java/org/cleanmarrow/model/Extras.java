@@ -1,9 +1,7 @@
 package org.cleanmarrow.model;
 
-import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
-import tools.jackson.databind.node.MissingNode;
 import tools.jackson.databind.node.ObjectNode;
 
 /** Single values within the {@code extras} (glTF 2.0, 3.2) of what is carried. */
@@ -12,14 +10,7 @@ public final class Extras {
 
     /** The value of a key; missing where there is none, or where what is carried cannot be read. */
     public static JsonNode of(Passthrough carried, String key) {
-        if (!carried.json().contains("\"" + key + "\"")) {
-            return MissingNode.getInstance();
-        }
-        try {
-            return JsonMapper.shared().readTree(carried.json()).path("extras").path(key);
-        } catch (JacksonException e) {
-            return MissingNode.getInstance();
-        }
+        return carried.read().path("extras").path(key);
     }
 
     /** The same with a key's value changed, or taken out where the value is null. */

@@ -7,6 +7,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.IntStream;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.MorphTarget;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
@@ -24,6 +25,10 @@ public final class Deformer {
 
     private final Asset asset;
     private final List<MeshPlace> places;
+    private final int[] vertexCounts;
+    /** Meshes of which every piece has influences. */
+    private final boolean[] wholly;
+
     /** Made when first posed, by whichever thread that is. */
     private final Map<Influences, LinearSkinning> skinning = new ConcurrentHashMap<>();
 
@@ -48,6 +53,11 @@ public final class Deformer {
             }
         }
         places = List.copyOf(found);
+        vertexCounts = asset.meshes().stream().mapToInt(Mesh::vertexCount).toArray();
+        wholly = new boolean[vertexCounts.length];
+        for (int m = 0; m < wholly.length; m++) {
+            wholly[m] = asset.meshes().get(m).primitives().stream().allMatch(p -> p.influences() != null);
+        }
     }
 
     public Asset asset() {
@@ -60,7 +70,7 @@ public final class Deformer {
     }
 
     public int vertexCount(MeshPlace place) {
-        return asset.meshes().get(place.mesh()).vertexCount();
+        return vertexCounts[place.mesh()];
     }
 
     /**
@@ -136,6 +146,32 @@ public final class Deformer {
             }
             first = end;
         }
+    }
+
+    /**
+     * All that decides where a use of a mesh stands in a pose but for the mesh's own arrays, as the numbers that the
+     * arithmetic uses: where these and the arrays are the same, so are all vertices to the last bit. Null where a vertex cache
+     * plays, or blending is not linear.
+     */
+    public float[] movers(MeshPlace place, Pose pose, Matrix4d[] world, Matrix4d view) {
+        if (pose.caches[place.node()] != null || dual) {
+            return null;
+        }
+        Moves moves = new Moves(place, world, view);
+        double[] morph = pose.morph(place.node());
+        int joints = moves.joints == null ? 0 : moves.joints.length;
+        int shapes = morph == null ? 0 : morph.length;
+        float[] out = new float[12 + joints + shapes];
+        if (!moves.skinned || !wholly[place.mesh()]) {
+            System.arraycopy(moves.node, 0, out, 0, 12);
+        }
+        if (joints > 0) {
+            System.arraycopy(moves.joints, 0, out, 12, joints);
+        }
+        for (int t = 0; t < shapes; t++) {
+            out[12 + joints + t] = (float) morph[t];
+        }
+        return out;
     }
 
     /** What moves the vertices of one use of a mesh in one pose. */

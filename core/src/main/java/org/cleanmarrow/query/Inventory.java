@@ -81,7 +81,7 @@ public final class Inventory {
         if (node.camera() >= 0) {
             return Kind.CAMERA;
         }
-        if (node.carried().json().contains("KHR_lights_punctual")) {
+        if (!node.carried().extension("KHR_lights_punctual").isMissingNode()) {
             return Kind.LIGHT;
         }
         return isMarker(node.name()) ? Kind.MARKER : Kind.HELPER;

@@ -8,9 +8,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Skin;
-import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /**
  * What is carried word for word and looks as if it held places, turns or lengths: extras and extensions that this model
@@ -65,24 +63,17 @@ public final class PassthroughTransforms {
     }
 
     private static void add(Passthrough carried, String name, List<String> out) {
-        if (carried.isEmpty()) {
-            return;
+        JsonNode json = carried.read();
+        String word = find(json.path("extras"));
+        for (var extension : json.path("extensions").properties()) {
+            boolean plain = false;
+            for (String known : PLAIN) {
+                plain |= extension.getKey().startsWith(known);
+            }
+            word = word.isEmpty() && !plain ? find(extension.getValue()) : word;
         }
-        try {
-            JsonNode json = JsonMapper.shared().readTree(carried.json());
-            String word = find(json.path("extras"));
-            for (var extension : json.path("extensions").properties()) {
-                boolean plain = false;
-                for (String known : PLAIN) {
-                    plain |= extension.getKey().startsWith(known);
-                }
-                word = word.isEmpty() && !plain ? find(extension.getValue()) : word;
-            }
-            if (!word.isEmpty()) {
-                out.add(name + " (" + word + ")");
-            }
-        } catch (JacksonException e) {
-            // What is no JSON holds no transform that anyone could read.
+        if (!word.isEmpty()) {
+            out.add(name + " (" + word + ")");
         }
     }
 

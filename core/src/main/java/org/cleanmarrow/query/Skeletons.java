@@ -80,9 +80,8 @@ public final class Skeletons {
             for (int child : node.children()) {
                 below |= !idle.get(child);
             }
-            boolean carries = node.mesh() >= 0
-                    || node.camera() >= 0
-                    || node.carried().json().contains("\"extensions\"");
+            boolean carries =
+                    node.mesh() >= 0 || node.camera() >= 0 || node.carried().hasExtensions();
             boolean namedEnd = isNamedEnd(node.name());
             boolean chainEnd = joint[n]
                     || namedEnd

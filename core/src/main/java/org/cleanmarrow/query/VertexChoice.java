@@ -97,7 +97,7 @@ public final class VertexChoice {
                 unmatched++;
             }
         }
-        return new Mirrored(MeshTopology.of(asset.meshes().get(mesh)).samePlaces(out), unmatched);
+        return new Mirrored(MeshTopology.of(asset.meshes().get(mesh)).sameWelded(out), unmatched);
     }
 
     private interface Each {

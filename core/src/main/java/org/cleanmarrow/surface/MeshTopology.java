@@ -1,83 +1,86 @@
 package org.cleanmarrow.surface;
 
+import java.lang.ref.SoftReference;
+import java.lang.ref.WeakReference;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
-import java.util.LinkedHashMap;
+import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
+import java.util.WeakHashMap;
+import java.util.stream.Stream;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 
 /**
  * How a mesh hangs together: its triangles through all primitives, which vertices lie on one place, and the
- * connected shells. Found once for a set of index and position arrays and kept while they are in use.
+ * connected islands. Found once for a set of index and position arrays and kept while they are in use, however many there
+ * are.
  */
 public final class MeshTopology {
-    private static final int KEPT = 24;
-    private static final Map<Key, MeshTopology> CACHE = new LinkedHashMap<>(KEPT, 0.75f, true) {
-        @Override
-        protected boolean removeEldestEntry(Map.Entry<Key, MeshTopology> eldest) {
-            return size() > KEPT;
-        }
-    };
+    /** By the first array of positions, which arrays are by identity; gone with it, or when memory is wanted. */
+    private static final Map<float[], List<Known>> KNOWN = new WeakHashMap<>();
 
     private final int vertexCount;
     private WeldedSurface welded;
     private final int[] corners;
     private final int[] place;
-    private final int[] shell;
-    private final int shellCount;
+    private final int[] island;
+    private final int islandCount;
     private final long hash;
     private int[] neighbourStarts;
     private int[] neighbours;
 
-    /** Arrays compared by identity: topology does not change while they are the same objects. */
-    private record Key(List<float[]> positions, List<int[]> indices) {
-        static Key of(Mesh mesh) {
-            return new Key(
-                    mesh.primitives().stream().map(Primitive::positions).toList(),
-                    mesh.primitives().stream()
-                            .map(p -> p.indices() == null ? new int[0] : p.indices())
-                            .toList());
+    /** A topology and the arrays it was found for: it does not change while they are the same objects. */
+    private record Known(
+            List<WeakReference<?>> arrays, List<Primitive.Mode> modes, SoftReference<MeshTopology> topology) {
+        static Known of(Mesh mesh, MeshTopology topology) {
+            return new Known(
+                    arrays(mesh).<WeakReference<?>>map(WeakReference::new).toList(),
+                    modes(mesh),
+                    new SoftReference<>(topology));
         }
 
-        @Override
-        public boolean equals(Object other) {
-            if (!(other instanceof Key o) || o.positions.size() != positions.size()) {
+        private static Stream<Object> arrays(Mesh mesh) {
+            return mesh.primitives().stream()
+                    .flatMap(p -> Stream.of(p.positions(), p.indices() == null ? NO_INDICES : p.indices()));
+        }
+
+        private static List<Primitive.Mode> modes(Mesh mesh) {
+            return mesh.primitives().stream().map(Primitive::mode).toList();
+        }
+
+        boolean fits(Mesh mesh) {
+            if (arrays.size() != 2 * mesh.primitives().size() || !modes.equals(modes(mesh))) {
                 return false;
             }
-            for (int i = 0; i < positions.size(); i++) {
-                boolean sameIndices = o.indices.get(i) == indices.get(i)
-                        || o.indices.get(i).length == 0 && indices.get(i).length == 0;
-                if (o.positions.get(i) != positions.get(i) || !sameIndices) {
-                    return false;
-                }
-            }
-            return true;
-        }
-
-        @Override
-        public int hashCode() {
-            int h = 1;
-            for (float[] p : positions) {
-                h = 31 * h + System.identityHashCode(p);
-            }
-            return h;
+            Iterator<WeakReference<?>> known = arrays.iterator();
+            return arrays(mesh).allMatch(a -> known.next().get() == a);
         }
     }
 
-    /** The topology of a mesh, from the cache where its arrays were seen lately. */
+    private static final Object NO_INDICES = new Object();
+
+    /** The topology of a mesh; found once for arrays that are the same objects. Safe from several threads. */
     public static MeshTopology of(Mesh mesh) {
-        Key key = Key.of(mesh);
-        synchronized (CACHE) {
-            MeshTopology known = CACHE.get(key);
-            if (known != null) {
-                return known;
+        if (mesh.primitives().isEmpty()) {
+            return new MeshTopology(mesh);
+        }
+        float[] first = mesh.primitives().getFirst().positions();
+        synchronized (KNOWN) {
+            for (Known known : KNOWN.getOrDefault(first, List.of())) {
+                MeshTopology topology = known.fits(mesh) ? known.topology.get() : null;
+                if (topology != null) {
+                    return topology;
+                }
             }
         }
         MeshTopology made = new MeshTopology(mesh);
-        synchronized (CACHE) {
-            CACHE.put(key, made);
+        synchronized (KNOWN) {
+            List<Known> all = KNOWN.computeIfAbsent(first, k -> new ArrayList<>());
+            all.removeIf(k -> k.topology.get() == null || k.arrays.stream().anyMatch(a -> a.get() == null));
+            all.add(Known.of(mesh, made));
         }
         return made;
     }
@@ -94,18 +97,18 @@ public final class MeshTopology {
             join(up, corners[t], corners[t + 1]);
             join(up, corners[t], corners[t + 2]);
         }
-        shell = new int[vertexCount];
+        island = new int[vertexCount];
         int[] number = new int[vertexCount];
         Arrays.fill(number, -1);
-        int shells = 0;
+        int islands = 0;
         for (int v = 0; v < vertexCount; v++) {
             int top = top(up, v);
             if (number[top] < 0) {
-                number[top] = shells++;
+                number[top] = islands++;
             }
-            shell[v] = number[top];
+            island[v] = number[top];
         }
-        shellCount = shells;
+        islandCount = islands;
         hash = hashOf(corners, vertexCount);
     }
 
@@ -217,16 +220,16 @@ public final class MeshTopology {
     }
 
     /** The vertex that stands for all at the same place as this one. */
-    public int placeOf(int vertex) {
+    public int weldedOf(int vertex) {
         return place[vertex];
     }
 
-    public int shellOf(int vertex) {
-        return shell[vertex];
+    public int islandOf(int vertex) {
+        return island[vertex];
     }
 
-    public int shellCount() {
-        return shellCount;
+    public int islandCount() {
+        return islandCount;
     }
 
     /** Same vertex count and triangles, either way round, give the same number, wherever the vertices are. */
@@ -234,13 +237,13 @@ public final class MeshTopology {
         return hash;
     }
 
-    /** All vertices of the shells that the given vertices lie on. */
-    public BitSet shellsOf(BitSet vertices) {
-        boolean[] wanted = new boolean[shellCount];
-        vertices.stream().forEach(v -> wanted[shell[v]] = true);
+    /** All vertices of the islands that the given vertices lie on. */
+    public BitSet islandsOf(BitSet vertices) {
+        boolean[] wanted = new boolean[islandCount];
+        vertices.stream().forEach(v -> wanted[island[v]] = true);
         BitSet out = new BitSet(vertexCount);
         for (int v = 0; v < vertexCount; v++) {
-            if (wanted[shell[v]]) {
+            if (wanted[island[v]]) {
                 out.set(v);
             }
         }
@@ -263,11 +266,11 @@ public final class MeshTopology {
                 wide.set(c);
             }
         }
-        return samePlaces(wide);
+        return sameWelded(wide);
     }
 
     /** The vertices and all that lie exactly where one of them does. */
-    public BitSet samePlaces(BitSet vertices) {
+    public BitSet sameWelded(BitSet vertices) {
         BitSet places = new BitSet(vertexCount);
         vertices.stream().forEach(v -> places.set(place[v]));
         BitSet out = new BitSet(vertexCount);

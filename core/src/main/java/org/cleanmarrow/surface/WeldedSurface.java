@@ -11,14 +11,14 @@ public final class WeldedSurface {
     /** Cotangents of slivers are kept within this, so that the matrix stays sound (common practice). */
     private static final double MOST_COTANGENT = 1e4;
 
-    private final int[] placeOf;
+    private final int[] weldedOf;
     private final int[] vertexOf;
     private final int[] triangles;
     private final float[] positions;
     private int[] starts;
     private int[] neighbours;
-    private int[] shells;
-    private int shellCount;
+    private int[] islands;
+    private int islandCount;
 
     /**
      * @param topology  of the mesh
@@ -26,28 +26,28 @@ public final class WeldedSurface {
      */
     public WeldedSurface(MeshTopology topology, float[] positions) {
         int count = topology.vertexCount();
-        placeOf = new int[count];
+        weldedOf = new int[count];
         int[] number = new int[count];
         Arrays.fill(number, -1);
         int places = 0;
         int[] first = new int[count];
         for (int v = 0; v < count; v++) {
-            int stands = topology.placeOf(v);
+            int stands = topology.weldedOf(v);
             if (number[stands] < 0) {
                 number[stands] = places;
                 first[places++] = v;
             }
-            placeOf[v] = number[stands];
+            weldedOf[v] = number[stands];
         }
         vertexOf = Arrays.copyOf(first, places);
-        this.positions = byPlace(positions);
+        this.positions = byWelded(positions);
         int[] corners = topology.corners();
         int[] kept = new int[corners.length];
         int end = 0;
         for (int t = 0; t + 2 < corners.length; t += 3) {
-            int a = placeOf[corners[t]];
-            int b = placeOf[corners[t + 1]];
-            int c = placeOf[corners[t + 2]];
+            int a = weldedOf[corners[t]];
+            int b = weldedOf[corners[t + 1]];
+            int c = weldedOf[corners[t + 2]];
             if (a != b && b != c && c != a) {
                 kept[end++] = a;
                 kept[end++] = b;
@@ -63,8 +63,8 @@ public final class WeldedSurface {
     }
 
     /** Place of a vertex. */
-    public int placeOf(int vertex) {
-        return placeOf[vertex];
+    public int weldedOf(int vertex) {
+        return weldedOf[vertex];
     }
 
     /** First vertex on a place. */
@@ -73,7 +73,7 @@ public final class WeldedSurface {
     }
 
     /** Three numbers a vertex brought to places: those of each place's first vertex. */
-    public float[] byPlace(float[] vertices) {
+    public float[] byWelded(float[] vertices) {
         float[] out = new float[size() * 3];
         for (int p = 0; p < size(); p++) {
             System.arraycopy(vertices, vertexOf[p] * 3, out, p * 3, 3);
@@ -83,9 +83,9 @@ public final class WeldedSurface {
 
     /** Three numbers a place given to all its vertices. */
     public float[] byVertex(float[] places) {
-        float[] out = new float[placeOf.length * 3];
-        for (int v = 0; v < placeOf.length; v++) {
-            System.arraycopy(places, placeOf[v] * 3, out, v * 3, 3);
+        float[] out = new float[weldedOf.length * 3];
+        for (int v = 0; v < weldedOf.length; v++) {
+            System.arraycopy(places, weldedOf[v] * 3, out, v * 3, 3);
         }
         return out;
     }
@@ -143,9 +143,9 @@ public final class WeldedSurface {
         starts = begins;
     }
 
-    /** Number of the connected piece that a place belongs to. */
-    public synchronized int shellOf(int place) {
-        if (shells == null) {
+    /** Number of the island that a welded vertex belongs to. */
+    public synchronized int islandOf(int place) {
+        if (islands == null) {
             int[] of = new int[size()];
             Arrays.fill(of, -1);
             int[] queue = new int[size()];
@@ -167,17 +167,17 @@ public final class WeldedSurface {
                 }
                 many++;
             }
-            shellCount = many;
-            shells = of;
+            islandCount = many;
+            islands = of;
         }
-        return shells[place];
+        return islands[place];
     }
 
-    public int shellCount() {
+    public int islandCount() {
         if (size() > 0) {
-            shellOf(0);
+            islandOf(0);
         }
-        return shellCount;
+        return islandCount;
     }
 
     /** A third of the area of the triangles around each place; a little where there is none, so that it can be divided by. */

@@ -27,10 +27,10 @@ public final class Inpainting {
      */
     public static Influences fill(WeldedSurface surface, Influences rows, BitSet known, int joints, Work work) {
         int n = surface.size();
-        boolean[] reached = new boolean[surface.shellCount()];
-        known.stream().forEach(p -> reached[surface.shellOf(p)] = true);
+        boolean[] reached = new boolean[surface.islandCount()];
+        known.stream().forEach(p -> reached[surface.islandOf(p)] = true);
         int[] unknown = IntStream.range(0, n)
-                .filter(p -> !known.get(p) && reached[surface.shellOf(p)])
+                .filter(p -> !known.get(p) && reached[surface.islandOf(p)])
                 .toArray();
         float[][] filled = unknown.length == 0 ? new float[0][] : solve(surface, rows, known, unknown, joints, work);
         int[] at = new int[n];

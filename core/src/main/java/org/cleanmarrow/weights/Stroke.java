@@ -55,16 +55,16 @@ public final class Stroke {
     }
 
     private Influences smoothed(Influences rows) {
-        float[] byPlace = new float[surface.size()];
+        float[] byWelded = new float[surface.size()];
         BitSet touched = new BitSet();
         for (int v = 0; v < amounts.length; v++) {
-            int p = surface.placeOf(v);
-            byPlace[p] = Math.max(byPlace[p], amounts[v]);
+            int p = surface.weldedOf(v);
+            byWelded[p] = Math.max(byWelded[p], amounts[v]);
             if (amounts[v] > 0) {
                 touched.set(p);
             }
         }
-        return Smoothing.run(surface, rows, touched, p -> byPlace[p], SMOOTHING_ROUNDS, locked);
+        return Smoothing.run(surface, rows, touched, p -> byWelded[p], SMOOTHING_ROUNDS, locked);
     }
 
     /** Changes the row of a vertex; false where it stays as it is. */
@@ -79,7 +79,7 @@ public final class Stroke {
             case SET -> row.set(joint, row.of(joint) + (goal - row.of(joint)) * amount, locked);
             case SMOOTH -> {
                 row.clear();
-                row.load(smooth, surface.placeOf(vertex));
+                row.load(smooth, surface.weldedOf(vertex));
                 yield row.size() > 0;
             }
             case SHARPEN ->

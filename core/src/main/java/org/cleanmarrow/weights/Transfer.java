@@ -158,10 +158,10 @@ public final class Transfer {
         if (rigid.isEmpty()) {
             return rows;
         }
-        Box[] boxes = new Box[to.shellCount()];
+        Box[] boxes = new Box[to.islandCount()];
         float[] at = to.positions();
         rigid.stream().forEach(p -> {
-            int shell = to.shellOf(p);
+            int shell = to.islandOf(p);
             boxes[shell] = boxes[shell] == null ? Box.empty() : boxes[shell];
             boxes[shell].grow(at[p * 3], at[p * 3 + 1], at[p * 3 + 2]);
         });
@@ -181,7 +181,7 @@ public final class Transfer {
         }
         Influences.Builder out = new Influences.Builder(to.size());
         for (int p = 0; p < to.size(); p++) {
-            int row = rigid.get(p) ? from[to.shellOf(p)] : p;
+            int row = rigid.get(p) ? from[to.islandOf(p)] : p;
             out.copyRows(rows, row, row + 1);
         }
         return out.build();

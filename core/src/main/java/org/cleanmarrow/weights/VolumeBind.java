@@ -150,7 +150,7 @@ public final class VolumeBind {
         double[] areas = surface.areas();
         double[] holds = new double[n];
         int[][] owners = new int[n][];
-        boolean[] reached = new boolean[surface.shellCount()];
+        boolean[] reached = new boolean[surface.islandCount()];
         BitSet near = new BitSet();
         Vector3d at = new Vector3d();
         for (int i = 0; i < n; i++) {
@@ -166,14 +166,14 @@ public final class VolumeBind {
             // Softer: the heat is held less, and flows further.
             double length = Math.max(d, volume.cell()) * (0.35 + 1.3 * softness);
             holds[i] = near.isEmpty() ? 0 : areas[i] / (length * length);
-            reached[surface.shellOf(i)] |= !near.isEmpty();
+            reached[surface.islandOf(i)] |= !near.isEmpty();
         }
         work.at(0.4, "");
         work.stopIfCancelled();
         SparseSymmetric.Rows laplacian = surface.laplacian();
         double[] values = laplacian.values().clone();
         for (int i = 0; i < n; i++) {
-            double least = reached[surface.shellOf(i)] ? 0 : 1;
+            double least = reached[surface.islandOf(i)] ? 0 : 1;
             for (int e = laplacian.starts()[i]; e < laplacian.starts()[i + 1]; e++) {
                 values[e] += laplacian.columns()[e] == i ? holds[i] + least + 1e-12 : 0;
             }
@@ -203,7 +203,7 @@ public final class VolumeBind {
                         weights[j][i] = (float) Math.clamp(x[i], 0, 1);
                     }
                 });
-        return rows(n, weights, most, i -> reached[surface.shellOf(i)]);
+        return rows(n, weights, most, i -> reached[surface.islandOf(i)]);
     }
 
     private static Influences distance(

@@ -17,15 +17,15 @@ public final class WeldedWeights {
         int count = mesh.vertexCount();
         int[] starts = new int[surface.size() + 1];
         for (int v = 0; v < count; v++) {
-            starts[surface.placeOf(v) + 1]++;
+            starts[surface.weldedOf(v) + 1]++;
         }
         for (int p = 0; p < surface.size(); p++) {
             starts[p + 1] += starts[p];
         }
-        int[] byPlace = new int[count];
+        int[] byWelded = new int[count];
         int[] next = Arrays.copyOf(starts, surface.size());
         for (int v = 0; v < count; v++) {
-            byPlace[next[surface.placeOf(v)]++] = v;
+            byWelded[next[surface.weldedOf(v)]++] = v;
         }
         IntFunction<Row> rows = rows(mesh);
         Influences.Builder out = new Influences.Builder(surface.size());
@@ -34,7 +34,7 @@ public final class WeldedWeights {
             sum.clear();
             int vertices = starts[p + 1] - starts[p];
             for (int i = starts[p]; i < starts[p + 1]; i++) {
-                sum.add(rows.apply(byPlace[i]), 1.0 / vertices);
+                sum.add(rows.apply(byWelded[i]), 1.0 / vertices);
             }
             sum.to(out);
         }
@@ -66,7 +66,7 @@ public final class WeldedWeights {
     /** The places of vertices. */
     public static BitSet places(BitSet vertices, WeldedSurface surface) {
         BitSet out = new BitSet(surface.size());
-        vertices.stream().forEach(v -> out.set(surface.placeOf(v)));
+        vertices.stream().forEach(v -> out.set(surface.weldedOf(v)));
         return out;
     }
 }

@@ -3,7 +3,9 @@ package org.cleanmarrow.geometry;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
+import java.util.ArrayList;
 import java.util.BitSet;
+import java.util.List;
 import java.util.Random;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
@@ -30,10 +32,29 @@ public class GeometryTest {
     @Test
     public void shellsHoldTogetherAcrossSeams() {
         MeshTopology t = MeshTopology.of(seamed());
-        assertThat(t.shellCount()).isEqualTo(2);
-        assertThat(t.shellsOf(set(0))).isEqualTo(set(0, 1, 2, 3, 4, 5, 6, 7));
-        assertThat(t.shellsOf(set(9))).isEqualTo(set(8, 9, 10));
-        assertThat(t.placeOf(4)).as("-0 and 0 are one place").isEqualTo(1);
+        assertThat(t.islandCount()).isEqualTo(2);
+        assertThat(t.islandsOf(set(0))).isEqualTo(set(0, 1, 2, 3, 4, 5, 6, 7));
+        assertThat(t.islandsOf(set(9))).isEqualTo(set(8, 9, 10));
+        assertThat(t.weldedOf(4)).as("-0 and 0 are one place").isEqualTo(1);
+    }
+
+    @Test
+    public void aTopologyIsFoundOnceHoweverManyMeshesThereAre() {
+        List<Mesh> meshes = new ArrayList<>();
+        List<MeshTopology> found = new ArrayList<>();
+        for (int i = 0; i < 60; i++) {
+            meshes.add(seamed());
+            found.add(MeshTopology.of(meshes.get(i)));
+        }
+        for (int i = 0; i < 60; i++) {
+            // Another mesh of the same arrays, as after a change of weights or name.
+            assertThat(MeshTopology.of(meshes.get(i).withName("again"))).isSameAs(found.get(i));
+        }
+        assertThat(found).doesNotHaveDuplicates();
+        Primitive p = meshes.getFirst().primitives().getFirst();
+        Mesh points = Mesh.of("points", p.withIndices(Primitive.Mode.POINTS, p.indices()));
+        assertThat(MeshTopology.of(points).corners()).isEmpty();
+        assertThat(MeshTopology.of(meshes.getFirst()).corners()).hasSize(15);
     }
 
     @Test

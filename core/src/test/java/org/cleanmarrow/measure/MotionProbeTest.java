@@ -14,8 +14,8 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.text.Message;
-import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.trial.Moments;
+import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 

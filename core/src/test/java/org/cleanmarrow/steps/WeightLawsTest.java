@@ -115,7 +115,7 @@ public class WeightLawsTest {
         }
         return VertexSet.chosen(
                 asset.meshes().getFirst(),
-                MeshTopology.of(asset.meshes().getFirst()).samePlaces(chosen));
+                MeshTopology.of(asset.meshes().getFirst()).sameWelded(chosen));
     }
 
     private static List<Step> edits(Asset asset, long seed, String locked) {

@@ -72,7 +72,7 @@ public class SolvedWeightsTest {
         float[] wanted = floats(sheet.path("solved"));
         BitSet known = new BitSet();
         for (int v : ints(sheet.path("known"))) {
-            known.set(surface.placeOf(v));
+            known.set(surface.weldedOf(v));
         }
         Influences.Builder given = new Influences.Builder(surface.size());
         for (int p = 0; p < surface.size(); p++) {
@@ -86,7 +86,7 @@ public class SolvedWeightsTest {
         double mostChanged = 0;
         for (int v = 0; v < wanted.length / 3; v++) {
             for (int j = 0; j < 3; j++) {
-                mostOff = Math.max(mostOff, Math.abs(filled.weight(surface.placeOf(v), j) - wanted[v * 3 + j]));
+                mostOff = Math.max(mostOff, Math.abs(filled.weight(surface.weldedOf(v), j) - wanted[v * 3 + j]));
                 mostChanged = Math.max(mostChanged, Math.abs(rows[v * 3 + j] - wanted[v * 3 + j]));
             }
         }

@@ -2,7 +2,6 @@ package org.cleanmarrow.demo;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -16,6 +15,7 @@ import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.kit.OpenSamples;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Local;
@@ -35,8 +35,6 @@ import org.testng.annotations.Test;
 
 /** Bodies as they come: proportions, poses, names and orientations that nobody chose for us. */
 public class BodyTest {
-    private static final Path SAMPLES = Path.of("../formats/src/test/resources/samples");
-
     /** The pilot without its planted roles. */
     private static Asset pilot() {
         Asset pilot = FerryPilot.asset();
@@ -294,7 +292,7 @@ public class BodyTest {
         assertThat(Body.of(LiftBridge.asset()).kind()).isEqualTo(Body.Kind.PROP);
         assertThat(Body.of(FloatVest.asset()).kind()).isEqualTo(Body.Kind.PROP);
         for (String side : List.of("left", "right")) {
-            Asset hand = AssetFiles.open(SAMPLES.resolve("generic-hand-" + side + ".glb"), Work.QUIET);
+            Asset hand = AssetFiles.open(OpenSamples.path("generic-hand-" + side + ".glb"), Work.QUIET);
             Body body = Body.of(hand);
             assertThat(body.kind()).isEqualTo(Body.Kind.HAND);
             // Nothing in the joints' names says which hand it is.

@@ -3,7 +3,6 @@ package org.cleanmarrow.demo;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -17,6 +16,7 @@ import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
@@ -168,21 +168,9 @@ public class FerryPilotTest {
                 .isEqualTo(first);
     }
 
-    private static List<String> node(String... command) throws Exception {
-        Process process = new ProcessBuilder(command)
-                .directory(Path.of(System.getProperty("marrow.root"), "tools", "reference")
-                        .toFile())
-                .redirectError(ProcessBuilder.Redirect.INHERIT)
-                .start();
-        String out = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-        assertThat(process.waitFor()).isZero();
-        return out.lines().toList();
-    }
-
     /** Every mesh of the delivered file, at rest and at five moments of each clip, where three.js 0.187 puts it. */
     private static void agreesWithThreeJs(Asset asset, Path file) throws Exception {
-        JsonNode witness = JsonMapper.shared()
-                .readTree(node("node", "witness.mjs", file.toString(), "300").getFirst());
+        JsonNode witness = JsonMapper.shared().readTree(Witness.node("witness.mjs", file.toString(), "300"));
         double size = RestBox.of(asset).diagonal();
         Rig rig = new Rig(asset);
         Deformer deformer = new Deformer(asset);
@@ -212,8 +200,7 @@ public class FerryPilotTest {
     }
 
     private static void validates(Path file) throws Exception {
-        JsonNode verdict = JsonMapper.shared()
-                .readTree(node("node", "validate.mjs", file.toString()).getFirst());
+        JsonNode verdict = JsonMapper.shared().readTree(Witness.node("validate.mjs", file.toString()));
         assertThat(verdict.path("errors").intValue()).isZero();
         assertThat(verdict.path("warnings").intValue()).isZero();
     }
@@ -223,8 +210,7 @@ public class FerryPilotTest {
     public void theSourceIsWrongOnlyWhereItWasSpoilt() throws Exception {
         Path file = Files.createTempDirectory("marrow").resolve("pilot.glb");
         Files.write(file, GltfWriter.glb(FerryPilot.asset()));
-        JsonNode verdict = JsonMapper.shared()
-                .readTree(node("node", "validate.mjs", file.toString()).getFirst());
+        JsonNode verdict = JsonMapper.shared().readTree(Witness.node("validate.mjs", file.toString()));
         for (JsonNode message : verdict.path("messages")) {
             assertThat(message.stringValue()).startsWith("ACCESSOR_WEIGHTS_NON_NORMALIZED");
         }

@@ -17,6 +17,7 @@ import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.kit.FaultyAssets;
+import org.cleanmarrow.kit.OpenSamples;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.ledger.StepCodec;
 import org.cleanmarrow.model.Asset;
@@ -26,7 +27,6 @@ import org.testng.annotations.Test;
 
 /** Every fix that is offered removes its finding, and makes nothing else worse; taken in turn they come to an end. */
 public class FixesTest {
-    private static final Path SAMPLES = Path.of("../formats/src/test/resources/samples");
     /** Random assets; 500 with {@code -Dmarrow.seeds=500}, which takes a minute. */
     private static final int SEEDS = Integer.getInteger("marrow.seeds", 60);
 
@@ -40,7 +40,7 @@ public class FixesTest {
             out.put(demo.name(), demo.asset().get());
         }
         // The files in "broken" are for readers to refuse.
-        try (Stream<Path> files = Files.list(SAMPLES)) {
+        try (Stream<Path> files = Files.list(OpenSamples.FOLDER)) {
             for (Path file : files.filter(Files::isRegularFile).sorted().toList()) {
                 String name = file.getFileName().toString();
                 boolean readable = AssetFiles.endings().stream().anyMatch(name::endsWith);

@@ -17,7 +17,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.concurrent.TimeUnit;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.ferry.MarshHeron;
@@ -25,7 +24,9 @@ import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.kit.OpenSamples;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
@@ -66,7 +67,6 @@ import tools.jackson.databind.node.ObjectNode;
  * table is in docs/proof.md.
  */
 public class IndependentMotionTest {
-    private static final Path SAMPLES = Path.of("../formats/src/test/resources/samples");
     private static final String WANTED = System.getProperty("marrow.motion", "");
     private static final boolean ALL = !WANTED.isEmpty();
 
@@ -83,7 +83,7 @@ public class IndependentMotionTest {
         }
         out.put("lift-bridge", LiftBridge.asset());
         for (String file : List.of("simple_skin.gltf", "generic-hand-left.glb", "AnimatedMorphCube.gltf")) {
-            out.put(file, AssetFiles.open(SAMPLES.resolve(file), Work.QUIET));
+            out.put(file, AssetFiles.open(OpenSamples.path(file), Work.QUIET));
         }
         byte[] sparse = sparse(GltfWriter.glb(out.get("AnimatedMorphCube.gltf")));
         Asset read = GltfReader.read(sparse, "sparse.glb", null, Work.QUIET);
@@ -321,13 +321,6 @@ public class IndependentMotionTest {
                     .put("b", written.get(one.after).toString());
         }
         Path file = Files.writeString(folder.resolve("list.json"), list.toString());
-        Path script = Path.of(System.getProperty("marrow.root"), "tools", "reference", "motion.py");
-        Process process = new ProcessBuilder("/usr/bin/python3", script.toString(), file.toString())
-                .redirectError(ProcessBuilder.Redirect.INHERIT)
-                .start();
-        String out = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-        assertThat(process.waitFor(300, TimeUnit.SECONDS)).isTrue();
-        assertThat(process.exitValue()).isZero();
-        return JsonMapper.shared().readTree(out);
+        return JsonMapper.shared().readTree(Witness.python("motion.py", file.toString()));
     }
 }

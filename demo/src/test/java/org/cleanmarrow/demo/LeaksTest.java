@@ -2,7 +2,6 @@ package org.cleanmarrow.demo;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
@@ -15,6 +14,7 @@ import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.kit.OpenSamples;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
@@ -32,7 +32,6 @@ import org.testng.annotations.Test;
 
 /** Vertices put onto wrong joints are found wherever they are, and natural blends are not taken for faults. */
 public class LeaksTest {
-    private static final Path SAMPLES = Path.of("../formats/src/test/resources/samples");
     /** A whole piece of the mesh instead of so many vertices. */
     private static final int WHOLE = -1;
 
@@ -61,7 +60,7 @@ public class LeaksTest {
                 .extracting(f -> f.message().toString())
                 .isEmpty();
         for (String file : List.of("generic-hand-left.glb", "generic-hand-right.glb", "simple_skin.gltf")) {
-            assertThat(faults(AssetFiles.open(SAMPLES.resolve(file), Work.QUIET)))
+            assertThat(faults(AssetFiles.open(OpenSamples.path(file), Work.QUIET)))
                     .as(file)
                     .extracting(f -> f.message().toString())
                     .isEmpty();
@@ -80,14 +79,14 @@ public class LeaksTest {
     @Test
     public void whatIsPutOntoAWrongLimbIsFound() throws Exception {
         Map<String, int[]> tally = new TreeMap<>();
-        Asset hand = AssetFiles.open(SAMPLES.resolve("generic-hand-left.glb"), Work.QUIET);
+        Asset hand = AssetFiles.open(OpenSamples.path("generic-hand-left.glb"), Work.QUIET);
         List<Asset> bodies = List.of(cleanPilot(), MarshHeron.asset(), hand);
         Random random = new Random(11);
         int missed = 0;
         int tried = 0;
         for (Asset body : bodies) {
             for (int many : new int[] {1, 3, 20, 300, WHOLE}) {
-                if (many == WHOLE && MeshTopology.of(body.meshes().getFirst()).shellCount() < 4) {
+                if (many == WHOLE && MeshTopology.of(body.meshes().getFirst()).islandCount() < 4) {
                     continue;
                 }
                 for (int i = 0; i < PLACES; i++) {
@@ -128,7 +127,7 @@ public class LeaksTest {
             BitSet patch = new BitSet();
             patch.set(random.nextInt(mesh.vertexCount()));
             if (many == WHOLE) {
-                patch = topology.shellsOf(patch);
+                patch = topology.islandsOf(patch);
                 if (patch.cardinality() > mesh.vertexCount() / 4) {
                     continue;
                 }
@@ -142,7 +141,7 @@ public class LeaksTest {
                     patch.set(v);
                 }
             }
-            patch = topology.samePlaces(patch);
+            patch = topology.sameWelded(patch);
             int v = patch.nextSetBit(0);
             Vector3d here = new Vector3d(at[v * 3], at[v * 3 + 1], at[v * 3 + 2]);
             int joint = skin.joints()[random.nextInt(skin.joints().length)];

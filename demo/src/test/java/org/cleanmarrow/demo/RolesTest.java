@@ -3,7 +3,6 @@ package org.cleanmarrow.demo;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -11,7 +10,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.cleanmarrow.checks.Checks;
@@ -20,6 +18,7 @@ import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Target;
+import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
@@ -56,17 +55,8 @@ import tools.jackson.databind.json.JsonMapper;
  * making after H-Anim (ISO/IEC 19774-1) and the use of the trade, on the pilot's skeleton.
  */
 public class RolesTest {
-    private static JsonNode witness(String... script) throws Exception {
-        List<String> command = new ArrayList<>(List.of("node"));
-        command.addAll(List.of(script));
-        Process process = new ProcessBuilder(command)
-                .directory(Path.of(System.getProperty("marrow.root"), "tools", "reference")
-                        .toFile())
-                .redirectError(ProcessBuilder.Redirect.INHERIT)
-                .start();
-        String out = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-        assertThat(process.waitFor(60, TimeUnit.SECONDS)).isTrue();
-        return JsonMapper.shared().readTree(out);
+    private static JsonNode witness(String script, String... arguments) throws Exception {
+        return JsonMapper.shared().readTree(Witness.node(script, arguments));
     }
 
     @Test

@@ -152,7 +152,7 @@ public class SimplifiedPilotTest {
         for (int t = 0; t + 2 < topology.corners().length; t += 3) {
             java.util.Set<Integer> triangle = new java.util.HashSet<>();
             for (int i = 0; i < 3; i++) {
-                triangle.add(topology.placeOf(topology.corners()[t + i]));
+                triangle.add(topology.weldedOf(topology.corners()[t + i]));
             }
             assertThat(triangle).hasSize(3);
             assertThat(seen.add(triangle)).isTrue();

@@ -69,7 +69,7 @@ public class SkinDetailsTest {
         MeshTopology topology = MeshTopology.of(mesh);
         float[] out = new float[mesh.vertexCount()];
         for (int v = 0; v < out.length; v++) {
-            boolean there = topology.shellOf(v) == topology.shellOf(0)
+            boolean there = topology.islandOf(v) == topology.islandOf(0)
                     && p[v * 3] > 0.01
                     && p[v * 3] < 0.12
                     && p[v * 3 + 1] > 1.1
@@ -99,7 +99,7 @@ public class SkinDetailsTest {
             if (brushed.get(v)) {
                 assertThat(is.weight(v, leftCollar)).isGreaterThan(was.weight(v, leftCollar));
             }
-            Sides.Image image = images[sides.surface().placeOf(v)];
+            Sides.Image image = images[sides.surface().weldedOf(v)];
             boolean mirrored = image != null;
             for (int i = 0; mirrored && i < 3; i++) {
                 mirrored = brushed.get(sides.surface().vertexOf(image.corners()[i]));

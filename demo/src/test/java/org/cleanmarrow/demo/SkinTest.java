@@ -70,9 +70,9 @@ public class SkinTest {
             MeshTopology topology = MeshTopology.of(was);
             for (int v = 0; v < moved.length / 3; v++) {
                 for (int i = 0; i < 3; i++) {
-                    moved[v * 3 + i] = topology.placeOf(v) == v
+                    moved[v * 3 + i] = topology.weldedOf(v) == v
                             ? moved[v * 3 + i] + (float) (noise * random.nextGaussian())
-                            : moved[topology.placeOf(v) * 3 + i];
+                            : moved[topology.weldedOf(v) * 3 + i];
                 }
             }
             Primitive copy = Primitive.triangles(p.indices(), moved, null, -1);
@@ -140,7 +140,7 @@ public class SkinTest {
         double[] out = new double[30];
         for (int v = only.nextSetBit(0); v >= 0; v = only.nextSetBit(v + 1)) {
             // The left is +X.
-            float x = surface.positions()[surface.placeOf(v) * 3];
+            float x = surface.positions()[surface.weldedOf(v) * 3];
             for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
                 String joint =
                         asset.nodes().get(skin.joints()[rows.joints()[i]]).name();
@@ -163,15 +163,15 @@ public class SkinTest {
     /** The piece of the pilot that has the most vertices. */
     private static BitSet body(Asset pilot) {
         MeshTopology topology = MeshTopology.of(pilot.meshes().get(pilot.findMesh("pilot")));
-        int[] sizes = new int[topology.shellCount()];
+        int[] sizes = new int[topology.islandCount()];
         BitSet out = new BitSet();
         for (int v = 0; v < topology.vertexCount(); v++) {
-            sizes[topology.shellOf(v)]++;
+            sizes[topology.islandOf(v)]++;
         }
         for (int v = 0; v < topology.vertexCount(); v++) {
             boolean largest = true;
             for (int size : sizes) {
-                largest &= sizes[topology.shellOf(v)] >= size;
+                largest &= sizes[topology.islandOf(v)] >= size;
             }
             out.set(v, largest);
         }
@@ -186,7 +186,7 @@ public class SkinTest {
         BitSet out = new BitSet();
         Mesh mesh = asset.meshes().get(asset.findMesh("pilot"));
         for (int v = 0; v < mesh.vertexCount(); v++) {
-            int p = body.placeOf(v) * 3;
+            int p = body.weldedOf(v) * 3;
             var hit =
                     tree.nearestPoint(body.positions()[p], body.positions()[p + 1], body.positions()[p + 2], t -> true);
             if (hit.distance() < 0.06) {
@@ -206,7 +206,7 @@ public class SkinTest {
         Mesh mesh = bound.meshes().get(m);
         Influences.Builder out = new Influences.Builder(mesh.vertexCount());
         for (int v = 0; v < mesh.vertexCount(); v++) {
-            int p = vest.placeOf(v) * 3;
+            int p = vest.weldedOf(v) * 3;
             int near = grid.nearest(vest.positions()[p], vest.positions()[p + 1], vest.positions()[p + 2]);
             out.copyRows(from, near, near + 1);
         }
@@ -231,7 +231,7 @@ public class SkinTest {
         WeldedSurface was = RestSurface.of(pilot, pilot.findMesh("float_vest"));
         for (int v = 0; v < given.vertexCount(); v++) {
             assertThat(given.sum(v)).isCloseTo(1, within(2e-6));
-            int p = vest.placeOf(v) * 3;
+            int p = vest.weldedOf(v) * 3;
             for (int i = 0; i < 3; i++) {
                 assertThat(vest.positions()[p + i]).isCloseTo(was.positions()[p + i], within(1e-5f));
             }
@@ -361,7 +361,7 @@ public class SkinTest {
         float[] p = pilot.meshes().get(m).primitives().getFirst().positions();
         int near = 0;
         for (int v = 0; v < topology.vertexCount(); v++) {
-            boolean jumper = topology.shellOf(v) == topology.shellOf(0);
+            boolean jumper = topology.islandOf(v) == topology.islandOf(0);
             if (jumper && square(p, v, -0.05, 1.2, 0.12) < square(p, near, -0.05, 1.2, 0.12)) {
                 near = v;
             }

@@ -157,7 +157,7 @@ public class ChoosingTest extends DeskWindow {
         robot.clickOn(pointOn(0, boot));
         quiet();
         BitSet first = chosen();
-        assertThat(first).isEqualTo(topology.shellsOf(first));
+        assertThat(first).isEqualTo(topology.islandsOf(first));
         clickWith(pointOn(0, head), true, false);
         quiet();
         BitSet both = chosen();
@@ -232,7 +232,7 @@ public class ChoosingTest extends DeskWindow {
         assertThat(chosen()).isEqualTo(topology.shrunk(topology.grown(start)));
         press("#whole-shell");
         quiet();
-        assertThat(chosen()).isEqualTo(topology.shellsOf(topology.shrunk(topology.grown(start))));
+        assertThat(chosen()).isEqualTo(topology.islandsOf(topology.shrunk(topology.grown(start))));
         press("#choose-none");
         quiet();
         assertThat(chosen().isEmpty()).isTrue();
@@ -431,7 +431,7 @@ public class ChoosingTest extends DeskWindow {
 
     @Test
     public void aKeptChoiceOutlivesStepsAndIsSavedWithThem() throws Exception {
-        BitSet strap = topology().shellsOf(finding("leak").place().vertices());
+        BitSet strap = topology().islandsOf(finding("leak").place().vertices());
         choose(strap);
         type("#keep-as", "strap");
         press("#keep-choice");

@@ -101,7 +101,7 @@ public class SkinStationTest extends DeskWindow {
         press("#drag-paint");
         type("#brush-strength", "0.5");
         Asset before = now();
-        BitSet jumper = MeshTopology.of(before.meshes().getFirst()).shellsOf(one(0));
+        BitSet jumper = MeshTopology.of(before.meshes().getFirst()).islandsOf(one(0));
         Point2D at = pointOn(0, jumper);
         Asset meanwhile = stroke(at, at.add(30, 14));
         assertThat(meanwhile)
@@ -168,7 +168,7 @@ public class SkinStationTest extends DeskWindow {
         press("#smooth");
         assertThat(text("#even-preview")).contains("Choose vertices first");
         BitSet strap = MeshTopology.of(now().meshes().getFirst())
-                .shellsOf(finding("leak").place().vertices());
+                .islandsOf(finding("leak").place().vertices());
         choose("pilot", strap);
         ListView<?> table = (ListView<?>) find("#weight-table");
         assertThat(on(() -> table.getItems().size())).isEqualTo(412);

@@ -58,7 +58,7 @@ public class StoryTest extends DeskWindow {
         assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(ShadingMode.INFLUENCE);
         Finding leak = finding("leak");
         BitSet strap = MeshTopology.of(on(() -> desk.now().meshes().getFirst()))
-                .shellsOf(leak.place().vertices());
+                .islandsOf(leak.place().vertices());
         click("#tool-shell");
         robot.clickOn(pointOn(0, leak.place().vertices()));
         quiet();

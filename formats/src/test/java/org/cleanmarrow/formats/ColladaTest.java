@@ -20,6 +20,7 @@ import org.cleanmarrow.formats.collada.ColladaWriter;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
@@ -54,7 +55,7 @@ public class ColladaTest {
 
     private static JsonNode witness(Path file) throws Exception {
         return JsonMapper.shared()
-                .readTree(Node.run("readers.mjs", List.of(file.toAbsolutePath().toString())));
+                .readTree(Witness.node("readers.mjs", file.toAbsolutePath().toString()));
     }
 
     private static Vector3d vector(JsonNode list, int at) {

@@ -12,6 +12,7 @@ import javax.imageio.ImageIO;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.formats.obj.ObjReader;
 import org.cleanmarrow.formats.ply.PlyReader;
+import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Mesh;
@@ -157,7 +158,7 @@ public class ObjDetailsTest {
     private static void valid(Asset asset, String name) throws Exception {
         Path file = Files.createTempDirectory("marrow-valid").resolve(name + ".glb");
         Files.write(file, GltfWriter.glb(asset));
-        JsonNode verdict = JsonMapper.shared().readTree(Node.run("validate.mjs", List.of(file.toString())));
+        JsonNode verdict = JsonMapper.shared().readTree(Witness.node("validate.mjs", file.toString()));
         assertThat(verdict.path("errors").intValue()).as(verdict.toString()).isZero();
     }
 }

@@ -15,6 +15,7 @@ import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.formats.obj.ObjReader;
 import org.cleanmarrow.formats.ply.PlyReader;
+import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -36,9 +37,8 @@ import tools.jackson.databind.json.JsonMapper;
 public class TextFormatsTest {
     private static JsonNode witness(String file) throws Exception {
         return JsonMapper.shared()
-                .readTree(Node.run(
-                        "readers.mjs",
-                        List.of(Samples.path(file).toAbsolutePath().toString())));
+                .readTree(Witness.node(
+                        "readers.mjs", Samples.path(file).toAbsolutePath().toString()));
     }
 
     private static double[] numbers(JsonNode list) {

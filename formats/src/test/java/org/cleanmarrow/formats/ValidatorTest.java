@@ -12,6 +12,7 @@ import java.util.Set;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.skeleton.AddRoot;
@@ -30,9 +31,9 @@ public class ValidatorTest {
 
     /** Runs the validator over files, in the order given. */
     private static List<Verdict> judge(List<Path> files) throws Exception {
-        String out = Node.run(
+        String out = Witness.node(
                 "validate.mjs",
-                files.stream().map(f -> f.toAbsolutePath().toString()).toList());
+                files.stream().map(f -> f.toAbsolutePath().toString()).toArray(String[]::new));
         List<Verdict> verdicts = new ArrayList<>();
         for (String line : out.lines().toList()) {
             JsonNode json = JsonMapper.shared().readTree(line);

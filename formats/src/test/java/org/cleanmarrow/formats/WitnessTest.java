@@ -3,7 +3,7 @@ package org.cleanmarrow.formats;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
-import java.nio.file.Path;
+import org.cleanmarrow.kit.OpenSamples;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
@@ -32,8 +32,9 @@ public class WitnessTest {
     public void positionsAgree(String file) throws Exception {
         Asset asset = Samples.read(file);
         String fixture = file.substring(0, file.lastIndexOf('.')) + ".json";
-        JsonNode witness =
-                JsonMapper.shared().readTree(Files.readString(Path.of("src/test/resources/witness", fixture)));
+        JsonNode witness = JsonMapper.shared()
+                .readTree(Files.readString(
+                        OpenSamples.FOLDER.resolveSibling("witness").resolve(fixture)));
         double size = RestBox.of(asset).diagonal();
         Rig rig = new Rig(asset);
         Deformer deformer = new Deformer(asset);

@@ -16,6 +16,7 @@ import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.obj.ObjReader;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -50,7 +51,7 @@ public class WritersTest {
     }
 
     private static JsonNode witness(Path file) throws Exception {
-        return JsonMapper.shared().readTree(Node.run("readers.mjs", List.of(file.toString())));
+        return JsonMapper.shared().readTree(Witness.node("readers.mjs", file.toString()));
     }
 
     private static final String POLYGONS = """

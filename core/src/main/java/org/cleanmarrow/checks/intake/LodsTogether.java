@@ -8,6 +8,7 @@ import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Extras;
 import org.cleanmarrow.query.LodFamilies;
 import org.cleanmarrow.steps.intake.SweepLods;
 
@@ -30,7 +31,8 @@ public final class LodsTogether implements Check {
         for (LodFamilies.Family family : LodFamilies.of(asset)) {
             long together = family.members().stream()
                     .filter(m -> asset.nodes().get(m.node()).ships())
-                    .filter(m -> !asset.nodes().get(m.node()).carried().json().contains("\"lod\""))
+                    .filter(m -> Extras.of(asset.nodes().get(m.node()).carried(), "lod")
+                            .isMissingNode())
                     .count();
             if (together > 1) {
                 out.add(Finding.of(this, Severity.CAUTION, "", family.name(), together, family.name(), together)

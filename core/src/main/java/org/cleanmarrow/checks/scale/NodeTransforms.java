@@ -41,7 +41,7 @@ public final class NodeTransforms implements Check {
         List<Finding> out = new ArrayList<>();
         for (int n = 0; n < asset.nodes().size(); n++) {
             Node node = asset.nodes().get(n);
-            if (node.camera() >= 0 || node.carried().json().contains("\"extensions\"")) {
+            if (node.camera() >= 0 || node.carried().hasExtensions()) {
                 continue;
             }
             Matrix4d local = node.local().toMatrix();

@@ -112,7 +112,7 @@ final class InfluenceFaults {
         bones = Bones.bound(asset, skin);
         standing = new int[surface.size()];
         for (int v = mesh.vertexCount() - 1; v >= 0; v--) {
-            standing[surface.placeOf(v)] = v;
+            standing[surface.weldedOf(v)] = v;
         }
         Box box = Box.empty();
         box.grow(surface.positions());
@@ -256,7 +256,7 @@ final class InfluenceFaults {
     }
 
     private int shell(Patch patch) {
-        return surface.shellOf(patch.places.nextSetBit(0));
+        return surface.islandOf(patch.places.nextSetBit(0));
     }
 
     /**
@@ -355,7 +355,7 @@ final class InfluenceFaults {
     private BitSet vertices(Patch suspect) {
         BitSet out = new BitSet();
         for (int v = 0, many = mesh.vertexCount(); v < many; v++) {
-            out.set(v, suspect.places.get(surface.placeOf(v)));
+            out.set(v, suspect.places.get(surface.weldedOf(v)));
         }
         return out;
     }
@@ -437,7 +437,7 @@ final class InfluenceFaults {
     private BitSet plain(BitSet vertices, int joint) {
         BitSet out = new BitSet();
         vertices.stream()
-                .filter(v -> rows.weight(surface.placeOf(v), joint) > PLAIN)
+                .filter(v -> rows.weight(surface.weldedOf(v), joint) > PLAIN)
                 .forEach(out::set);
         return out.isEmpty() ? vertices : out;
     }
@@ -464,10 +464,10 @@ final class InfluenceFaults {
         for (int p = 0; p < rows.vertexCount(); p++) {
             double w = rows.weight(p, suspect.joint);
             if (w > FELT) {
-                double sum = byShell.merge(surface.shellOf(p), w, Double::sum);
+                double sum = byShell.merge(surface.islandOf(p), w, Double::sum);
                 if (sum > most) {
                     most = sum;
-                    main = surface.shellOf(p);
+                    main = surface.islandOf(p);
                 }
             }
         }
@@ -545,7 +545,7 @@ final class InfluenceFaults {
             List<int[]> out = new ArrayList<>();
             for (int i = 0; i < Math.min(PROBED, places.length); i++) {
                 int p = places[(int) ((long) i * places.length / Math.min(PROBED, places.length))];
-                int q = near(p, 0.05 * size, other -> surface.shellOf(other) != shell);
+                int q = near(p, 0.05 * size, other -> surface.islandOf(other) != shell);
                 if (q < 0) {
                     continue;
                 }

@@ -70,10 +70,10 @@ public record OwnMaterial(
         List<BitSet> out = new ArrayList<>();
         BitSet left = (BitSet) chosen.clone();
         for (int v = left.nextSetBit(0); v >= 0; v = left.nextSetBit(v + 1)) {
-            int shell = topology.shellOf(v);
+            int shell = topology.islandOf(v);
             BitSet own = new BitSet();
             for (int w = left.nextSetBit(v); w >= 0; w = left.nextSetBit(w + 1)) {
-                if (topology.shellOf(w) == shell) {
+                if (topology.islandOf(w) == shell) {
                     own.set(w);
                 }
             }

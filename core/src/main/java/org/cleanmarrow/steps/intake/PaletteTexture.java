@@ -25,6 +25,7 @@ import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
+import tools.jackson.databind.JsonNode;
 
 /**
  * Makes one material with a small picture of many that are a plain colour each: every colour has a field of the picture,
@@ -88,7 +89,12 @@ public record PaletteTexture(
 
     /** A colour and nothing else; what names a picture of any kind is not. */
     private static boolean isFlat(Material material) {
-        return material.texture() < 0 && !material.carried().json().contains("Texture\"");
+        return material.texture() < 0 && !namesPicture(material.carried().read());
+    }
+
+    /** Members that name a picture are called so in glTF 2.0 and its extensions. */
+    private static boolean namesPicture(JsonNode json) {
+        return json.propertyStream().anyMatch(e -> e.getKey().endsWith("Texture") || namesPicture(e.getValue()));
     }
 
     private static Asset painted(

@@ -85,8 +85,8 @@ public record Simplify(
         Map<Long, Integer> faces = new HashMap<>();
         for (int t = 0; t + 2 < topology.corners().length; t += 3) {
             for (int i = 0; i < 3; i++) {
-                long a = topology.placeOf(topology.corners()[t + i]);
-                long b = topology.placeOf(topology.corners()[t + (i + 1) % 3]);
+                long a = topology.weldedOf(topology.corners()[t + i]);
+                long b = topology.weldedOf(topology.corners()[t + (i + 1) % 3]);
                 faces.merge(Math.min(a, b) << 32 | Math.max(a, b), 1, Integer::sum);
             }
         }

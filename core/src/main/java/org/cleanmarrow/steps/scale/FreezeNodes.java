@@ -154,7 +154,7 @@ public record FreezeNodes() implements Step {
         /** Joints, and nodes whose own axes mean something: cameras, and what an extension put there. */
         private boolean keepsTurn(int n) {
             Node node = asset.nodes().get(n);
-            return joint[n] || node.camera() >= 0 || node.carried().json().contains("\"extensions\"");
+            return joint[n] || node.camera() >= 0 || node.carried().hasExtensions();
         }
 
         private void freeze(int n) throws Refused {

@@ -76,7 +76,8 @@ public record SetPivot(
         if (node.skin() >= 0) {
             throw new Refused("part.skinned", asset.nodeRef(n));
         }
-        if (node.camera() >= 0 || node.carried().json().contains("KHR_lights_punctual")) {
+        if (node.camera() >= 0
+                || !node.carried().extension("KHR_lights_punctual").isMissingNode()) {
             throw new Refused("part.camera", asset.nodeRef(n));
         }
         Matrix4d[] world = new Rig(asset).rest().world();

@@ -70,7 +70,7 @@ public record TrimIdle(
             }
             boolean carries = node.mesh() >= 0
                     || node.camera() >= 0
-                    || node.carried().json().contains("\"extensions\"")
+                    || node.carried().hasExtensions()
                     || holdsOther(asset, joint, n);
             why[n] = bearing.get(n)
                     ? Why.BEARS

@@ -155,7 +155,7 @@ public record AssignUnweighted(
         int[] around = topology.neighboursOf(v);
         for (int i = -1; i < around.length; i++) {
             // The other vertices at the same place come first: a seam must not open.
-            int n = i < 0 ? topology.placeOf(v) : around[i];
+            int n = i < 0 ? topology.weldedOf(v) : around[i];
             if (n == v || open.get(n)) {
                 continue;
             }

@@ -77,7 +77,7 @@ public record AverageAcross(
         Influences even = made.build();
         return choice.edited((row, v) -> {
             row.clear();
-            row.load(even, surface.placeOf(v));
+            row.load(even, surface.weldedOf(v));
             return row.size() > 0;
         });
     }

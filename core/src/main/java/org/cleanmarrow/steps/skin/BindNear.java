@@ -73,7 +73,7 @@ public record BindNear(
                 old,
                 vertices.on(old),
                 (row, v) -> {
-                    alone[0] += near(row, surface, surface.placeOf(v), bones, list, radius) ? 0 : 1;
+                    alone[0] += near(row, surface, surface.weldedOf(v), bones, list, radius) ? 0 : 1;
                     row.keep(most);
                     return row.normalise();
                 },

@@ -87,12 +87,12 @@ public record BindVolume(
                 which,
                 (row, v) -> {
                     row.clear();
-                    row.load(result.rows(), surface.placeOf(v));
+                    row.load(result.rows(), surface.weldedOf(v));
                     return true;
                 },
                 changed);
         long apart = which.stream()
-                .filter(v -> result.apart().get(surface.placeOf(v)))
+                .filter(v -> result.apart().get(surface.weldedOf(v)))
                 .count();
         Change change = Change.of(bound.withMesh(number, done))
                 .count("vertices.changed", changed[0])

@@ -41,7 +41,7 @@ public record CleanSides(
         double band = bandMillimetres / 1000 / asset.conventions().metresPerUnit();
         long[] given = {0};
         Change change = choice.edited((row, v) -> {
-            double at = sides.leftward(sides.surface().placeOf(v));
+            double at = sides.leftward(sides.surface().weldedOf(v));
             // Kept of the other side's weight: all up to half the band, nothing from its rim on.
             double keep = band > 0 ? Math.clamp(2 - 2 * Math.abs(at) / band, 0, 1) : 0;
             return at != 0 && keep < 1 && cleaned(row, at > 0 ? 1 : -1, keep, sides, choice, given);

@@ -57,7 +57,7 @@ public record MirrorWeights(
         BitSet unmatched = new BitSet();
         Row made = new Row();
         Change change = choice.edited((row, v) -> {
-            int place = surface.placeOf(v);
+            int place = surface.weldedOf(v);
             int side = sides.sideOf(place, near);
             if (side == keeps) {
                 return false;
@@ -90,8 +90,8 @@ public record MirrorWeights(
         Sides.Image[] images = sides.images(near);
         BitSet out = new BitSet();
         choice.vertices.stream()
-                .filter(v -> sides.sideOf(sides.surface().placeOf(v), near) != (from == From.LEFT ? 1 : -1))
-                .filter(v -> images[sides.surface().placeOf(v)] == null)
+                .filter(v -> sides.sideOf(sides.surface().weldedOf(v), near) != (from == From.LEFT ? 1 : -1))
+                .filter(v -> images[sides.surface().weldedOf(v)] == null)
                 .forEach(out::set);
         return out;
     }

@@ -71,21 +71,21 @@ public record PaintWeights(
     private static float[] mirrored(Sides sides, Asset asset, float[] amounts) {
         double near = MIRROR_TOLERANCE * RestBox.of(asset).diagonal();
         Sides.Image[] images = sides.images(near);
-        float[] byPlace = new float[sides.surface().size()];
+        float[] byWelded = new float[sides.surface().size()];
         for (int v = 0; v < amounts.length; v++) {
-            int p = sides.surface().placeOf(v);
-            byPlace[p] = Math.max(byPlace[p], amounts[v]);
+            int p = sides.surface().weldedOf(v);
+            byWelded[p] = Math.max(byWelded[p], amounts[v]);
         }
         float[] out = new float[amounts.length];
         for (int v = 0; v < out.length; v++) {
-            int place = sides.surface().placeOf(v);
+            int place = sides.surface().weldedOf(v);
             Sides.Image image = images[place];
             // On the middle line the stroke itself has been.
             if (image == null || sides.sideOf(place, near) == 0) {
                 continue;
             }
             for (int i = 0; i < 3; i++) {
-                out[v] += (float) (image.shares()[i] * byPlace[image.corners()[i]]);
+                out[v] += (float) (image.shares()[i] * byWelded[image.corners()[i]]);
             }
         }
         return out;

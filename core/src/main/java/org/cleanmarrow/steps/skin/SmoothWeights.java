@@ -60,7 +60,7 @@ public record SmoothWeights(
         int limit = most > 0 ? most : Math.max(USUAL, longest(choice));
         return choice.edited((row, v) -> {
             row.clear();
-            row.load(smooth, surface.placeOf(v));
+            row.load(smooth, surface.weldedOf(v));
             if (row.size() > limit) {
                 row.keep(limit, choice.locked);
                 row.normalise(choice.locked);

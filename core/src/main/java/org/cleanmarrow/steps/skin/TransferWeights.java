@@ -98,7 +98,7 @@ public record TransferWeights(
         others.set(0, WeightRows.skin(found.bound, found.receiver).joints().length);
         others.andNot(found.chosen);
         Mesh done = WeightRows.edit(
-                mesh, which, (row, v) -> given(row, result.rows(), surface.placeOf(v), found.chosen, others), changed);
+                mesh, which, (row, v) -> given(row, result.rows(), surface.weldedOf(v), found.chosen, others), changed);
         Change change = Change.of(found.bound.withMesh(found.receiver, done))
                 .count("vertices.changed", changed[0])
                 .count("matched", which(which, surface, result.matched()).cardinality())
@@ -182,7 +182,7 @@ public record TransferWeights(
 
     private static BitSet which(BitSet vertices, WeldedSurface surface, BitSet places) {
         BitSet out = new BitSet();
-        vertices.stream().filter(v -> places.get(surface.placeOf(v))).forEach(out::set);
+        vertices.stream().filter(v -> places.get(surface.weldedOf(v))).forEach(out::set);
         return out;
     }
 

@@ -262,7 +262,7 @@ public final class Shots {
         // From the jumper alone, without strap and satchel; then left and right are parted.
         on(() -> {
             Mesh body = desk.now().meshes().get(desk.now().findMesh("pilot"));
-            VertexSet jumper = VertexSet.chosen(body, MeshTopology.of(body).shellsOf(first(1)));
+            VertexSet jumper = VertexSet.chosen(body, MeshTopology.of(body).islandsOf(first(1)));
             desk.apply(new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 30, false, "*", 8, jumper));
         });
         quiet();

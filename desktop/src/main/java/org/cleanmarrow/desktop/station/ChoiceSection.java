@@ -39,7 +39,7 @@ final class ChoiceSection {
                 changer("shrink", MeshTopology::shrunk),
                 Widgets.button("invert", "skin.invert", () -> change(VertexChoice::inverted)),
                 Widgets.button("mirror-choice", "skin.mirror", this::mirror),
-                changer("whole-shell", MeshTopology::shellsOf),
+                changer("whole-shell", MeshTopology::islandsOf),
                 Widgets.button("same-material", "skin.material", () -> change(VertexChoice::sameMaterial)),
                 Widgets.button("choose-none", "skin.choose.none", () -> desk.choose(-1, new BitSet())));
         changes.getChildren().forEach(b -> b.getStyleClass().add("small"));

@@ -77,9 +77,9 @@ public final class Chooser {
         return new Picker.Found(
                 mesh,
                 switch (reach.get()) {
-                    case VERTEX -> topology.samePlaces(one);
+                    case VERTEX -> topology.sameWelded(one);
                     case FACE -> picker.face(hit);
-                    case SHELL -> topology.shellsOf(one);
+                    case SHELL -> topology.islandsOf(one);
                     case PART -> VertexChoice.all(asset.meshes().get(mesh));
                 });
     }
@@ -121,7 +121,7 @@ public final class Chooser {
                 switch (reach.get()) {
                     case VERTEX -> in;
                     case FACE -> topology.facesOf(in, true);
-                    case SHELL -> topology.shellsOf(in);
+                    case SHELL -> topology.islandsOf(in);
                     case PART -> VertexChoice.all(asset.meshes().get(found.mesh()));
                 });
     }

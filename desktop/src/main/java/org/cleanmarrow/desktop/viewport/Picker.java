@@ -253,9 +253,9 @@ public final class Picker {
         float[] p = s.positions;
         BitSet near = onSurface ? reached(welded, p, hit, radius) : null;
         for (int v = 0; v < p.length / 3; v++) {
-            int stands = welded.vertexOf(welded.placeOf(v)) * 3;
+            int stands = welded.vertexOf(welded.weldedOf(v)) * 3;
             double d = hit.point.distanceSquared(p[stands], p[stands + 1], p[stands + 2]);
-            if (d <= radius * radius && (near == null || near.get(welded.placeOf(v)))) {
+            if (d <= radius * radius && (near == null || near.get(welded.weldedOf(v)))) {
                 touch.at(v, Math.sqrt(d));
             }
         }
@@ -264,8 +264,8 @@ public final class Picker {
     private static BitSet reached(WeldedSurface welded, float[] p, Hit hit, double radius) {
         BitSet out = new BitSet();
         ArrayDeque<Integer> queue = new ArrayDeque<>();
-        queue.add(welded.placeOf(hit.vertex));
-        out.set(welded.placeOf(hit.vertex));
+        queue.add(welded.weldedOf(hit.vertex));
+        out.set(welded.weldedOf(hit.vertex));
         while (!queue.isEmpty()) {
             int place = queue.poll();
             for (int e = welded.starts()[place]; e < welded.starts()[place + 1]; e++) {

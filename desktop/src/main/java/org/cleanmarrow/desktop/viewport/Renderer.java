@@ -379,9 +379,9 @@ public final class Renderer {
             Pose still = posed.rig.rest();
             float[] rest = new float[positions.length];
             posed.deformer.deform(place, still, still.world(), posed.view, rest, null, true);
-            return new DeltaMush(welded, welded.byPlace(rest));
+            return new DeltaMush(welded, welded.byWelded(rest));
         });
-        return welded.byVertex(relaxing.relaxed(welded.byPlace(positions)));
+        return welded.byVertex(relaxing.relaxed(welded.byWelded(positions)));
     }
 
     /** How far the surface is from rest, in place of heat. */

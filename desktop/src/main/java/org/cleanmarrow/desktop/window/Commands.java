@@ -99,7 +99,7 @@ final class Commands {
                 "whole-shell",
                 "",
                 chosen,
-                () -> change((asset, mesh, set) -> topology(asset, mesh).shellsOf(set)));
+                () -> change((asset, mesh, set) -> topology(asset, mesh).islandsOf(set)));
         add(
                 "same-material",
                 "",

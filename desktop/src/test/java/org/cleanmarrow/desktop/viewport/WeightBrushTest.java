@@ -40,7 +40,7 @@ public class WeightBrushTest {
         Picker picker = new Picker();
         picker.pose(pilot, null, 0);
         MeshTopology topology = MeshTopology.of(pilot.meshes().get(mesh));
-        BitSet jumper = topology.shellsOf(one(0));
+        BitSet jumper = topology.islandsOf(one(0));
         int vertex = -1;
         double best = Double.POSITIVE_INFINITY;
         for (int v = jumper.nextSetBit(0); v >= 0; v = jumper.nextSetBit(v + 1)) {
@@ -74,7 +74,7 @@ public class WeightBrushTest {
         // What lies on one place is touched together.
         BitSet touched = new BitSet();
         along.keySet().forEach(touched::set);
-        assertThat(topology.samePlaces(touched)).isEqualTo(touched);
+        assertThat(topology.sameWelded(touched)).isEqualTo(touched);
         assertThat(List.copyOf(along.values())).contains(along.get(vertex));
     }
 

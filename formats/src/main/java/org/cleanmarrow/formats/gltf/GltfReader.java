@@ -213,7 +213,7 @@ public final class GltfReader {
      */
     private Passthrough carried(JsonCursor at, Set<String> modelled) {
         Passthrough rest = at.carried(modelled);
-        if (!rest.json().contains("\"extensions\"")) {
+        if (rest.isEmpty()) {
             return rest;
         }
         ObjectNode object = (ObjectNode) JSON.readTree(rest.json());
