@@ -1,7 +1,6 @@
 package org.cleanmarrow.edit;
 
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
@@ -23,17 +22,11 @@ public final class Binding {
     public static Skin longer(Asset asset, Skin skin, List<Integer> nodes) throws Refused {
         Matrix4d[] world = new Rig(asset).rest().world();
         Matrix4d bound = bound(asset, skin, world);
-        int count = skin.joints().length;
-        int[] joints = Arrays.copyOf(skin.joints(), count + nodes.size());
-        Matrix4d[] binds = new Matrix4d[joints.length];
-        for (int j = 0; j < count; j++) {
-            binds[j] = skin.inverseBind(j);
-        }
-        for (int i = 0; i < nodes.size(); i++) {
-            joints[count + i] = nodes.get(i);
-            binds[count + i] = world[nodes.get(i)].invert(new Matrix4d()).mul(bound);
-        }
-        return skin.with(joints, Skin.pack(binds), skin.skeleton());
+        return skin.plus(
+                nodes,
+                nodes.stream()
+                        .map(n -> world[n].invert(new Matrix4d()).mul(bound))
+                        .toList());
     }
 
     /** What the joints do to a mesh at rest, which must be one and the same for all of them. */

@@ -352,16 +352,9 @@ public final class ReparentKeepingWorld {
 
     private List<Skin> skins() {
         return asset.skins().stream()
-                .map(skin -> {
-                    if (Arrays.stream(skin.joints()).allMatch(j -> frames[j] == null)) {
-                        return skin;
-                    }
-                    Matrix4d[] binds = new Matrix4d[skin.joints().length];
-                    for (int j = 0; j < binds.length; j++) {
-                        binds[j] = frame(skin.joints()[j]).invert().mul(skin.inverseBind(j));
-                    }
-                    return skin.with(skin.joints(), Skin.pack(binds), skin.skeleton());
-                })
+                .map(skin -> Arrays.stream(skin.joints()).allMatch(j -> frames[j] == null)
+                        ? skin
+                        : skin.bound(j -> frame(skin.joints()[j]).invert().mul(skin.inverseBind(j))))
                 .toList();
     }
 

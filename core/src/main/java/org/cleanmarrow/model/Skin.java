@@ -1,5 +1,9 @@
 package org.cleanmarrow.model;
 
+import java.util.Arrays;
+import java.util.List;
+import java.util.function.IntFunction;
+import java.util.stream.IntStream;
 import org.joml.Matrix4d;
 
 /**
@@ -49,6 +53,26 @@ public record Skin(String name, int[] joints, float[] inverseBinds, int skeleton
             }
         }
         return -1;
+    }
+
+    /** With further joints at the end; influences keep their meaning. */
+    public Skin plus(List<Integer> nodes, List<Matrix4d> binds) {
+        int[] longer = Arrays.copyOf(joints, joints.length + nodes.size());
+        Matrix4d[] all = new Matrix4d[longer.length];
+        for (int j = 0; j < longer.length; j++) {
+            boolean own = j < joints.length;
+            longer[j] = own ? joints[j] : nodes.get(j - joints.length);
+            all[j] = own ? inverseBind(j) : binds.get(j - joints.length);
+        }
+        return with(longer, pack(all), skeleton);
+    }
+
+    /** With the inverse bind of every joint made anew by its position in {@link #joints}. */
+    public Skin bound(IntFunction<Matrix4d> inverseBind) {
+        return with(
+                joints,
+                pack(IntStream.range(0, joints.length).mapToObj(inverseBind).toArray(Matrix4d[]::new)),
+                skeleton);
     }
 
     public Skin with(int[] newJoints, float[] newInverseBinds, int newSkeleton) {

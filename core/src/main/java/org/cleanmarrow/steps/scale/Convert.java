@@ -85,7 +85,8 @@ public record Convert(
             nodes.add(node.withLocal(local));
         }
         List<Skin> skins = from.skins().stream()
-                .map(skin -> skin.with(skin.joints(), binds(skin, conversion), skin.skeleton()))
+                .map(skin ->
+                        skin.inverseBinds() == null ? skin : skin.bound(j -> conversion.apply(skin.inverseBind(j))))
                 .toList();
         return from.withConventions(to)
                 .withNodes(nodes)
@@ -111,16 +112,5 @@ public record Convert(
                 left,
                 left.conjugate(new Quaterniond()),
                 sizes);
-    }
-
-    private static float[] binds(Skin skin, Conversion conversion) {
-        if (skin.inverseBinds() == null) {
-            return null;
-        }
-        Matrix4d[] out = new Matrix4d[skin.joints().length];
-        for (int j = 0; j < out.length; j++) {
-            out[j] = conversion.apply(skin.inverseBind(j));
-        }
-        return Skin.pack(out);
     }
 }

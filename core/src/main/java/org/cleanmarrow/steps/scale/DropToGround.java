@@ -119,11 +119,7 @@ public record DropToGround(
             }
             ShapeMap shape = new ShapeMap(shift);
             used.forEach(m -> meshes.set(m, shape.apply(meshes.get(m))));
-            Matrix4d[] binds = new Matrix4d[own.joints().length];
-            for (int j = 0; j < binds.length; j++) {
-                binds[j] = own.inverseBind(j).mul(back);
-            }
-            skins.set(s, own.with(own.joints(), Skin.pack(binds), own.skeleton()));
+            skins.set(s, own.bound(j -> own.inverseBind(j).mul(back)));
         }
         return moved.withMeshes(meshes).withSkins(skins);
     }

@@ -311,14 +311,10 @@ public record FreezeNodes() implements Step {
                     continue;
                 }
                 Matrix4d back = placed.invert(new Matrix4d());
-                Matrix4d[] binds = new Matrix4d[skin.joints().length];
-                for (int j = 0; j < binds.length; j++) {
-                    binds[j] = new Matrix4d()
-                            .set3x3(fold[skin.joints()[j]])
-                            .mul(skin.inverseBind(j))
-                            .mul(back);
-                }
-                out.add(skin.with(skin.joints(), Skin.pack(binds), skin.skeleton()));
+                out.add(skin.bound(j -> new Matrix4d()
+                        .set3x3(fold[skin.joints()[j]])
+                        .mul(skin.inverseBind(j))
+                        .mul(back)));
                 for (int n = 0; n < nodes.length; n++) {
                     if (nodes[n].skin() == s && nodes[n].mesh() >= 0) {
                         data[n] = placed;

@@ -92,22 +92,13 @@ public record MirrorPart(
         Matrix4d[] world = new Rig(asset).rest().world();
         Matrix4d bound = Binding.bound(asset, skin, world);
         int[] twins = twins(asset, skin);
-        List<Integer> joints =
-                new ArrayList<>(Arrays.stream(skin.joints()).boxed().toList());
-        List<Matrix4d> binds = new ArrayList<>();
-        for (int j = 0; j < skin.joints().length; j++) {
-            binds.add(skin.inverseBind(j));
-        }
-        int[] number = new int[twins.length];
-        for (int j = 0; j < twins.length; j++) {
-            int place = joints.indexOf(twins[j]);
-            if (place < 0) {
-                place = joints.size();
-                joints.add(twins[j]);
-                binds.add(world[twins[j]].invert(new Matrix4d()).mul(bound));
-            }
-            number[j] = place;
-        }
+        List<Integer> added = Arrays.stream(twins)
+                .filter(t -> skin.indexOfNode(t) < 0)
+                .distinct()
+                .boxed()
+                .toList();
+        Skin longer = added.isEmpty() ? skin : Binding.longer(asset, skin, added);
+        int[] number = Arrays.stream(twins).map(longer::indexOfNode).toArray();
         Matrix4d data =
                 bound.invert(new Matrix4d()).mul(new Matrix4d().set3x3(mirror)).mul(bound);
         Mesh mesh = new ShapeMap(data).apply(asset.meshes().get(node.mesh())).withJoints(number);
@@ -115,14 +106,11 @@ public record MirrorPart(
         meshes.add(named(mesh, node, name));
         List<Skin> skins = new ArrayList<>(asset.skins());
         int own = node.skin();
-        if (joints.size() > skin.joints().length) {
-            skins.add(skin.with(
-                    joints.stream().mapToInt(Integer::intValue).toArray(),
-                    Skin.pack(binds.toArray(Matrix4d[]::new)),
-                    skin.skeleton()));
+        if (!added.isEmpty()) {
+            skins.add(longer);
             own = skins.size() - 1;
         }
-        Node added = new Node(
+        Node twin = new Node(
                 name,
                 node.local(),
                 new int[0],
@@ -132,7 +120,7 @@ public record MirrorPart(
                 node.weights(),
                 node.ships(),
                 Passthrough.NONE);
-        Asset out = NewNodes.under(asset, asset.parents()[n], added)
+        Asset out = NewNodes.under(asset, asset.parents()[n], twin)
                 .withMeshes(meshes)
                 .withSkins(skins);
         long swapped = java.util.stream.IntStream.range(0, twins.length)

@@ -189,12 +189,7 @@ public record SetPivot(
                 skins.add(skin);
                 continue;
             }
-            Matrix4d[] binds = new Matrix4d[skin.joints().length];
-            for (int j = 0; j < binds.length; j++) {
-                binds[j] = skin.inverseBind(j);
-            }
-            binds[joint].mulLocal(back);
-            skins.add(skin.with(skin.joints(), Skin.pack(binds), skin.skeleton()));
+            skins.add(skin.bound(j -> j == joint ? skin.inverseBind(j).mulLocal(back) : skin.inverseBind(j)));
         }
         return skins;
     }

@@ -177,16 +177,12 @@ public record AddRoot(
         private List<Skin> skins(int root) {
             List<Skin> out = new ArrayList<>();
             for (Skin skin : asset.skins()) {
-                int count = skin.joints().length;
-                int[] joints = Arrays.copyOf(skin.joints(), count + 1);
-                joints[count] = root;
-                Matrix4d[] binds = new Matrix4d[count + 1];
-                for (int j = 0; j < count; j++) {
-                    binds[j] = skin.inverseBind(j);
-                }
                 // Where the mesh stands at rest, seen from an unturned joint at the origin.
-                binds[count] = count == 0 ? new Matrix4d() : new Matrix4d(world[joints[0]]).mul(skin.inverseBind(0));
-                out.add(skin.with(joints, Skin.pack(binds), root));
+                Matrix4d bind = skin.joints().length == 0
+                        ? new Matrix4d()
+                        : new Matrix4d(world[skin.joints()[0]]).mul(skin.inverseBind(0));
+                Skin longer = skin.plus(List.of(root), List.of(bind));
+                out.add(longer.with(longer.joints(), longer.inverseBinds(), root));
             }
             return out;
         }

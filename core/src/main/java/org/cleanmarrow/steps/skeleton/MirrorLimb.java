@@ -1,7 +1,6 @@
 package org.cleanmarrow.steps.skeleton;
 
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -111,20 +110,15 @@ public record MirrorLimb(
         if (held.isEmpty()) {
             return skin;
         }
-        int count = skin.joints().length;
-        int[] joints = Arrays.copyOf(skin.joints(), count + held.size());
-        Matrix4d[] binds = new Matrix4d[joints.length];
-        for (int j = 0; j < count; j++) {
-            binds[j] = skin.inverseBind(j);
-        }
-        for (int i = 0; i < held.size(); i++) {
-            int n = held.get(i);
-            joints[count + i] = twins.get(n);
-            // What the joint does to the mesh at rest, the new one does too.
-            Matrix4d bound = new Matrix4d(world[n]).mul(binds[skin.indexOfNode(n)]);
-            binds[count + i] = new Matrix4d(placed.get(n)).invert().mul(bound);
-        }
-        return skin.with(joints, Skin.pack(binds), skin.skeleton());
+        return skin.plus(
+                held.stream().map(twins::get).toList(),
+                held.stream()
+                        .map(n -> {
+                            // What the joint does to the mesh at rest, the new one does too.
+                            Matrix4d bound = new Matrix4d(world[n]).mul(skin.inverseBind(skin.indexOfNode(n)));
+                            return new Matrix4d(placed.get(n)).invert().mul(bound);
+                        })
+                        .toList());
     }
 
     private static Asset keyed(

@@ -32,14 +32,12 @@ public record Rebind() implements Step {
         Matrix4d[] world = new Rig(asset).rest().world();
         List<Skin> skins = new ArrayList<>();
         for (Skin skin : asset.skins()) {
-            Matrix4d[] binds = new Matrix4d[skin.joints().length];
-            for (int j = 0; j < binds.length; j++) {
-                binds[j] = world[skin.joints()[j]].invert(new Matrix4d());
-                if (!binds[j].isFinite()) {
-                    throw new Refused("freeze.flat", asset.nodeRef(skin.joints()[j]));
+            for (int joint : skin.joints()) {
+                if (!world[joint].invert(new Matrix4d()).isFinite()) {
+                    throw new Refused("freeze.flat", asset.nodeRef(joint));
                 }
             }
-            skins.add(skin.with(skin.joints(), Skin.pack(binds), skin.skeleton()));
+            skins.add(skin.bound(j -> world[skin.joints()[j]].invert(new Matrix4d())));
         }
         List<Mesh> meshes = new ArrayList<>(asset.meshes());
         List<Node> nodes = new ArrayList<>(asset.nodes());

@@ -3,6 +3,7 @@ package org.cleanmarrow.steps.skeleton;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.stream.IntStream;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.NodeEdits;
 import org.cleanmarrow.edit.NodeMap;
@@ -111,19 +112,14 @@ public record SplitJoint(
     }
 
     private static Skin longer(Skin skin, int node, int first, Vector3d bone, double[] shares) {
-        int count = skin.joints().length;
-        int[] joints = Arrays.copyOf(skin.joints(), count + shares.length);
-        Matrix4d[] binds = new Matrix4d[joints.length];
-        for (int j = 0; j < count; j++) {
-            binds[j] = skin.inverseBind(j);
-        }
-        for (int i = 0; i < shares.length; i++) {
-            joints[count + i] = first + i;
-            binds[count + i] = new Matrix4d()
-                    .translation(new Vector3d(bone).mul(-shares[i]))
-                    .mul(binds[skin.indexOfNode(node)]);
-        }
-        return skin.with(joints, Skin.pack(binds), skin.skeleton());
+        Matrix4d own = skin.inverseBind(skin.indexOfNode(node));
+        return skin.plus(
+                IntStream.range(first, first + shares.length).boxed().toList(),
+                Arrays.stream(shares)
+                        .mapToObj(share -> new Matrix4d()
+                                .translation(new Vector3d(bone).mul(-share))
+                                .mul(own))
+                        .toList());
     }
 
     /** Each vertex's weight of the joint goes to the two pieces that it lies between. */
