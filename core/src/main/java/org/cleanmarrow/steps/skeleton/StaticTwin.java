@@ -31,7 +31,7 @@ public record StaticTwin(
         if (name.isBlank() || asset.nodes().stream().anyMatch(x -> x.name().equals(name))) {
             throw new Refused("name.taken", name);
         }
-        // Standing lists every use of a mesh in the order of nodes.
+        // The snapshot lists every use of a mesh in the order of nodes.
         int place = (int)
                 asset.nodes().subList(0, n).stream().filter(x -> x.mesh() >= 0).count();
         Mesh still = RestSnapshot.of(asset).meshes().get(place).withName(name);
