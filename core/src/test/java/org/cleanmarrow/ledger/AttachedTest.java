@@ -10,13 +10,13 @@ import java.util.TreeSet;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.join.Join;
+import org.cleanmarrow.kit.Marker;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.model.Clip;
-import org.cleanmarrow.model.Renumbering;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
@@ -33,31 +33,6 @@ import org.testng.annotations.Test;
  * stays at its node, and where nothing should move it stays in its place, at rest and in every clip.
  */
 public class AttachedTest {
-    /** Points in the axes of a node. */
-    private record Marker(String name, int node, float[] points) implements Attached {
-        @Override
-        public Marker renumbered(Renumbering numbers) {
-            return withNode(numbers.of(Renumbering.Kind.NODE, node));
-        }
-
-        @Override
-        public Marker withNode(int changed) {
-            return new Marker(name, changed, points);
-        }
-
-        @Override
-        public Marker moved(Matrix4d by) {
-            float[] out = new float[points.length];
-            for (int i = 0; i < points.length; i += 3) {
-                Vector3d p = by.transformPosition(new Vector3d(points[i], points[i + 1], points[i + 2]));
-                out[i] = (float) p.x;
-                out[i + 1] = (float) p.y;
-                out[i + 2] = (float) p.z;
-            }
-            return new Marker(name, node, out);
-        }
-    }
-
     private static Asset marked(Asset asset, int every) {
         List<Attached> markers = new ArrayList<>();
         for (int n = 0; n < asset.nodes().size(); n += every) {
@@ -71,10 +46,11 @@ public class AttachedTest {
     private static List<Vector3d> places(Asset asset, Marker marker, Pose pose) {
         Matrix4d at = Conversion.between(asset.conventions(), Conventions.GLTF)
                 .matrix()
-                .mul(pose.world()[marker.node]);
+                .mul(pose.world()[marker.node()]);
         List<Vector3d> out = new ArrayList<>();
-        for (int i = 0; i < marker.points.length; i += 3) {
-            out.add(at.transformPosition(new Vector3d(marker.points[i], marker.points[i + 1], marker.points[i + 2])));
+        for (int i = 0; i < marker.points().length; i += 3) {
+            out.add(at.transformPosition(
+                    new Vector3d(marker.points()[i], marker.points()[i + 1], marker.points()[i + 2])));
         }
         return out;
     }
@@ -93,9 +69,9 @@ public class AttachedTest {
         Rig is = new Rig(after);
         for (Attached a : before.attached()) {
             Marker marker = (Marker) a;
-            Marker twin = named(after, marker.name);
+            Marker twin = named(after, marker.name());
             if (twin == null) {
-                out.add(step + " lost " + marker.name);
+                out.add(step + " lost " + marker.name());
                 continue;
             }
             List<Pose[]> poses = new ArrayList<>();
@@ -113,7 +89,7 @@ public class AttachedTest {
                 List<Vector3d> here = places(after, twin, pose[1]);
                 for (int i = 0; i < there.size(); i++) {
                     if (!(there.get(i).distance(here.get(i)) <= tolerance)) {
-                        out.add(step + " moved " + marker.name + " by "
+                        out.add(step + " moved " + marker.name() + " by "
                                 + there.get(i).distance(here.get(i)));
                     }
                 }

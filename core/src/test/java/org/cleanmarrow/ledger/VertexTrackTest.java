@@ -12,7 +12,10 @@ import java.nio.channels.FileChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeSet;
@@ -37,6 +40,8 @@ import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.steps.intake.OwnMaterial;
+import org.cleanmarrow.steps.intake.Simplify;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.scale.CorrectUnit;
 import org.cleanmarrow.steps.scale.DeclareConventions;
@@ -45,8 +50,10 @@ import org.cleanmarrow.steps.scale.FaceForward;
 import org.cleanmarrow.steps.scale.TurnAndFold;
 import org.cleanmarrow.steps.skeleton.RestFrom;
 import org.cleanmarrow.steps.skeleton.TPose;
+import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexSet;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
@@ -185,6 +192,55 @@ public class VertexTrackTest {
                 .contains("Convert", "FreezeNodes", "SetPivot", "OwnMaterial", "PaletteTexture", "TrimIdle", "AddRoot");
         assertThat(still).hasSizeGreaterThan(40);
         assertThat(refused).contains("Combine");
+    }
+
+    /** A vertex that lies where it lay at rest must play what it played, whatever number it has now. */
+    private static void playsTheSame(Asset before, Asset after, int node) {
+        Mesh was =
+                before.meshes().get(before.nodes().get(channel(before).node()).mesh());
+        Mesh is = after.meshes().get(after.nodes().get(node).mesh());
+        float[] rest = MeshTopology.restPositions(was);
+        float[] now = MeshTopology.restPositions(is);
+        Map<List<Float>, Integer> number = new HashMap<>();
+        for (int v = 0; v < was.vertexCount(); v++) {
+            number.put(List.of(rest[3 * v], rest[3 * v + 1], rest[3 * v + 2]), v);
+        }
+        float[] played = track(before).positions(0.4);
+        VertexTrack own = after.clips().stream()
+                .flatMap(c -> c.channels().stream())
+                .filter(c -> c.movesVertices() && c.node() == node)
+                .map(c -> (VertexTrack) c.track())
+                .findFirst()
+                .orElseThrow();
+        float[] plays = own.positions(0.4);
+        assertThat(plays).hasSize(now.length);
+        int moved = 0;
+        for (int v = 0; v < is.vertexCount(); v++) {
+            int from = number.get(List.of(now[3 * v], now[3 * v + 1], now[3 * v + 2]));
+            moved += from == v ? 0 : 1;
+            for (int k = 0; k < 3; k++) {
+                assertThat(plays[3 * v + k]).isEqualTo(played[3 * from + k]);
+            }
+        }
+        assertThat(moved).as("vertices under other numbers").isPositive();
+    }
+
+    @Test
+    public void cachesFollowVerticesThatAreNumberedAnew() throws Refused {
+        Asset source = cached(RandomAssets.of(8), "figure");
+        int node = channel(source).node();
+        BitSet half = new BitSet();
+        half.set(20, 60);
+        Asset split = new OwnMaterial("figure", VertexSet.numbers(half), "patch", false)
+                .apply(source, Work.QUIET)
+                .asset();
+        playsTheSame(source, split, node);
+        Asset coarse =
+                new Simplify("figure", 10, 0, 0).apply(source, Work.QUIET).asset();
+        playsTheSame(source, coarse, node);
+        Asset level = new Simplify("figure", 10, 1, 0).apply(source, Work.QUIET).asset();
+        playsTheSame(source, level, level.nodes().size() - 1);
+        assertThat(track(level).vertices()).as("the finer one plays on").isEqualTo(60);
     }
 
     /** Bring a hundred changes of axes and unit together and back: the frames are read once, through one matrix. */

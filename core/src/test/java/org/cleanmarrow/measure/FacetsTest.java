@@ -5,11 +5,10 @@ import static org.assertj.core.api.Assertions.within;
 
 import java.util.Arrays;
 import java.util.List;
+import org.cleanmarrow.kit.Marker;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.model.Clip;
-import org.cleanmarrow.model.Renumbering;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.trial.Moments;
 import org.cleanmarrow.work.Work;
@@ -19,29 +18,11 @@ import org.testng.annotations.Test;
 
 /** Things of further kinds are compared without the probe knowing their kind. */
 public class FacetsTest {
-    private record Peg(String name, int node, float[] points) implements Attached {
-        @Override
-        public Peg renumbered(Renumbering numbers) {
-            return withNode(numbers.of(Renumbering.Kind.NODE, node));
-        }
-
-        @Override
-        public Peg withNode(int changed) {
-            return new Peg(name, changed, points);
-        }
-
-        @Override
-        public Peg moved(Matrix4d by) {
-            Vector3d p = by.transformPosition(new Vector3d(points[0], points[1], points[2]));
-            return new Peg(name, node, new float[] {(float) p.x, (float) p.y, (float) p.z});
-        }
-    }
-
     @Test
     public void aThingThatMovesIsSaidByNameAndDistance() {
         Asset bare = RandomAssets.of(8);
         int crate = bare.findNode("crate");
-        Peg peg = new Peg("peg", crate, new float[] {0.1f, 0.2f, 0.3f});
+        Marker peg = new Marker("peg", crate, new float[] {0.1f, 0.2f, 0.3f});
         Asset source = bare.withAttached(List.of(peg));
         assertThat(MotionProbe.compare(source, bare.withAttached(List.of(peg)), Work.QUIET)
                         .sound())
