@@ -15,6 +15,7 @@ import org.cleanmarrow.steps.scale.FreezeNodes;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.joml.Matrix4d;
+import org.jspecify.annotations.Nullable;
 
 /** One asset held against one target, with what several checks need found only once. */
 public final class Examination {
@@ -29,7 +30,7 @@ public final class Examination {
     private static final Message NONE = Message.of("list.between");
 
     /** @param nodes null where it would be refused */
-    private record Frozen(List<Node> nodes, Message reason) {}
+    private record Frozen(@Nullable List<Node> nodes, Message reason) {}
 
     public Examination(Asset asset, Target target) {
         this.asset = asset;
@@ -50,7 +51,7 @@ public final class Examination {
 
     private static <T> Supplier<T> once(Supplier<T> make) {
         return new Supplier<>() {
-            private T made;
+            private @Nullable T made;
 
             @Override
             public T get() {

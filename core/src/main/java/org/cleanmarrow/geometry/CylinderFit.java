@@ -4,6 +4,7 @@ import org.ejml.data.DMatrixRMaj;
 import org.ejml.dense.row.factory.DecompositionFactory_DDRM;
 import org.joml.Matrix3d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The cylinder that lies nearest to some triangles of a surface, such as the barrel of a hinge.
@@ -24,7 +25,7 @@ public record CylinderFit(Vector3d centre, Vector3d axis, double radius, double 
      * @param triangles 9 numbers a triangle
      * @return null where there are fewer than three triangles, or where they lie in one plane
      */
-    public static CylinderFit of(float[] triangles) {
+    public static @Nullable CylinderFit of(float[] triangles) {
         if (triangles.length < 27) {
             return null;
         }
@@ -75,7 +76,7 @@ public record CylinderFit(Vector3d centre, Vector3d axis, double radius, double 
         return out;
     }
 
-    private static CylinderFit around(Vector3d axis, float[] points) {
+    private static @Nullable CylinderFit around(Vector3d axis, float[] points) {
         Vector3d u = Math.abs(axis.x) < 0.7 ? new Vector3d(1, 0, 0) : new Vector3d(0, 1, 0);
         u.fma(-u.dot(axis), axis).normalize();
         Vector3d v = new Vector3d(axis).cross(u);
@@ -106,7 +107,7 @@ public record CylinderFit(Vector3d centre, Vector3d axis, double radius, double 
     }
 
     /** Centre and radius of the circle of least distance, or null where there is none. */
-    static double[] circle(double[] x, double[] y) {
+    static double @Nullable [] circle(double[] x, double[] y) {
         int n = x.length;
         double mx = java.util.Arrays.stream(x).sum() / n;
         double my = java.util.Arrays.stream(y).sum() / n;

@@ -2,6 +2,7 @@ package org.cleanmarrow.geometry;
 
 import java.util.Arrays;
 import java.util.stream.IntStream;
+import org.jspecify.annotations.Nullable;
 
 /**
  * How far the same points lie from the same triangles in many poses. What was nearest in one pose is looked at first in
@@ -51,11 +52,11 @@ public final class SurfaceDistance {
                         .orElse(0));
     }
 
-    private static double distance(TriangleTree.Hit hit) {
+    private static double distance(TriangleTree.@Nullable Hit hit) {
         return hit == null ? Double.POSITIVE_INFINITY : hit.distance();
     }
 
-    private static TriangleTree.Hit hit(TriangleTree tree, float[] points, int v, int first, double enough) {
+    private static TriangleTree.@Nullable Hit hit(TriangleTree tree, float[] points, int v, int first, double enough) {
         float x = points[v * 3];
         float y = points[v * 3 + 1];
         float z = points[v * 3 + 2];

@@ -2,6 +2,7 @@ package org.cleanmarrow.geometry;
 
 import java.util.function.IntPredicate;
 import java.util.stream.IntStream;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A tree of boxes over triangles for picking. Built once on one set of positions; when the pose moves it is
@@ -201,7 +202,7 @@ public final class TriangleTree {
      * @param take triangles to consider
      * @return null when nothing is met
      */
-    public Hit nearest(float[] o, float[] d, IntPredicate take) {
+    public @Nullable Hit nearest(float[] o, float[] d, IntPredicate take) {
         return walk(o, d, Float.POSITIVE_INFINITY, take, false);
     }
 
@@ -217,7 +218,7 @@ public final class TriangleTree {
      * @return null where there is no triangle, or none that has finite corners; {@code u} and {@code v} are the shares of
      *     the triangle's second and third corner
      */
-    public Hit nearestPoint(float x, float y, float z, IntPredicate take) {
+    public @Nullable Hit nearestPoint(float x, float y, float z, IntPredicate take) {
         return nearestPoint(x, y, z, take, -1, 0);
     }
 
@@ -227,7 +228,7 @@ public final class TriangleTree {
      * @param first  triangle looked at first, -1 for none; saves time alone
      * @param enough what is not farther than this ends the search, the nearest or not; 0 for the nearest
      */
-    public Hit nearestPoint(float x, float y, float z, IntPredicate take, int first, double enough) {
+    public @Nullable Hit nearestPoint(float x, float y, float z, IntPredicate take, int first, double enough) {
         int best = -1;
         double u = 0;
         double v = 0;
@@ -344,7 +345,7 @@ public final class TriangleTree {
     }
 
     /** The nearest hit before a distance, or with {@code any} the first that is come across. */
-    private Hit walk(float[] o, float[] d, float before, IntPredicate take, boolean any) {
+    private @Nullable Hit walk(float[] o, float[] d, float before, IntPredicate take, boolean any) {
         Hit best = null;
         float limit = before;
         int[] stack = new int[128];
@@ -399,7 +400,7 @@ public final class TriangleTree {
     }
 
     /** Möller and Trumbore 1997, both sides. */
-    private Hit meet(int t, float[] o, float[] d) {
+    private @Nullable Hit meet(int t, float[] o, float[] d) {
         int a = corners[t * 3] * 3;
         int b = corners[t * 3 + 1] * 3;
         int c = corners[t * 3 + 2] * 3;

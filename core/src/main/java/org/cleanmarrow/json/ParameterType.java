@@ -1,6 +1,7 @@
 package org.cleanmarrow.json;
 
 import java.util.function.Function;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -37,6 +38,7 @@ public record ParameterType<T>(
          * @return null where it is not of this type
          * @throws BadJson where more can be said than what type was expected
          */
+        @Nullable
         T read(JsonNode json, String where) throws BadJson;
     }
 

@@ -17,6 +17,7 @@ import org.cleanmarrow.work.VertexAmounts;
 import org.cleanmarrow.work.VertexSet;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.JsonNodeFactory;
 import tools.jackson.databind.node.ObjectNode;
@@ -118,11 +119,11 @@ public final class ParameterTypes {
         return constant.name().toLowerCase(Locale.ROOT);
     }
 
-    private static Integer whole(JsonNode json) {
+    private static @Nullable Integer whole(JsonNode json) {
         return json.isIntegralNumber() && json.canConvertToInt() ? json.intValue() : null;
     }
 
-    private static Double number(JsonNode json) {
+    private static @Nullable Double number(JsonNode json) {
         return json.isNumber() && Double.isFinite(json.doubleValue()) ? json.doubleValue() : null;
     }
 
@@ -130,7 +131,7 @@ public final class ParameterTypes {
         return text.<JsonNode>map(t -> MAKE.stringNode(t.toString())).orElse(MAKE.nullNode());
     }
 
-    private static Optional<String> maybe(JsonNode json) {
+    private static @Nullable Optional<String> maybe(JsonNode json) {
         if (json.isNull() || json.isString() && json.stringValue().isEmpty()) {
             return Optional.empty();
         }
@@ -143,7 +144,7 @@ public final class ParameterTypes {
         return out;
     }
 
-    private static Map<String, String> names(JsonNode json) {
+    private static @Nullable Map<String, String> names(JsonNode json) {
         if (!json.isObject()) {
             return null;
         }

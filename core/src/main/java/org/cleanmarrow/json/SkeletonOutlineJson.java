@@ -6,6 +6,7 @@ import java.util.Optional;
 import org.cleanmarrow.reference.SkeletonOutline;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
@@ -57,7 +58,7 @@ public final class SkeletonOutlineJson {
         return Optional.of(new SkeletonOutline(joints));
     }
 
-    private static double[] numbers(JsonNode json, int count) {
+    private static double @Nullable [] numbers(JsonNode json, int count) {
         if (!json.isArray() || json.size() != count) {
             return null;
         }

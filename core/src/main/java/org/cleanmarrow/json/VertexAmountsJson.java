@@ -2,6 +2,7 @@ package org.cleanmarrow.json;
 
 import org.cleanmarrow.work.VertexAmounts;
 import org.cleanmarrow.work.VertexSet;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
@@ -22,7 +23,7 @@ public final class VertexAmountsJson {
     }
 
     /** Null where it is not of that form. */
-    public static VertexAmounts read(JsonNode json, String where) throws BadJson {
+    public static @Nullable VertexAmounts read(JsonNode json, String where) throws BadJson {
         JsonNode list = json.path("amounts");
         if (!json.isObject() || !list.isArray()) {
             return null;

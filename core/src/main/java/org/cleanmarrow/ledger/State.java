@@ -1,20 +1,24 @@
 package org.cleanmarrow.ledger;
 
 import java.lang.ref.SoftReference;
+import java.util.Objects;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The asset that a step left. States far back may be let go when memory is wanted; asked for, they are made again from
  * the state before, to the same bits, because steps are pure. Safe from several threads.
  */
 public final class State {
-    private Asset kept;
+    private @Nullable Asset kept;
     private SoftReference<Asset> known = new SoftReference<>(null);
-    private State before;
-    private Step step;
+    /** Null until it is said what it follows; it is kept until then. */
+    private @Nullable State before;
+
+    private @Nullable Step step;
 
     State(Asset asset) {
         kept = asset;
@@ -28,9 +32,8 @@ public final class State {
         Asset asset = known.get();
         if (asset == null) {
             try {
-                asset = step == null
-                        ? before.asset()
-                        : step.apply(before.asset(), Work.QUIET).asset();
+                Asset earlier = Objects.requireNonNull(before).asset();
+                asset = step == null ? earlier : step.apply(earlier, Work.QUIET).asset();
             } catch (Refused e) {
                 throw new IllegalStateException("a step that was done is refused on the same asset", e);
             }
@@ -44,7 +47,7 @@ public final class State {
      *
      * @param by null where the asset is the earlier one
      */
-    synchronized void follows(State earlier, Step by) {
+    synchronized void follows(State earlier, @Nullable Step by) {
         if (before == null && earlier != this) {
             before = earlier;
             step = by;

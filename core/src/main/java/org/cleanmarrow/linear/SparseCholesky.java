@@ -3,6 +3,7 @@ package org.cleanmarrow.linear;
 import java.util.Arrays;
 import org.ejml.data.DMatrixSparseCSC;
 import org.ejml.sparse.csc.decomposition.chol.CholeskyUpLooking_DSCC;
+import org.jspecify.annotations.Nullable;
 
 /** A positive definite sparse matrix, factored once (Cholesky), to be solved for many right sides. */
 public final class SparseCholesky {
@@ -19,7 +20,7 @@ public final class SparseCholesky {
     }
 
     /** Null where the matrix is not positive definite. */
-    public static SparseCholesky of(SparseSymmetric.Rows matrix) {
+    public static @Nullable SparseCholesky of(SparseSymmetric.Rows matrix) {
         int n = matrix.size();
         int[] order = NestedDissection.order(matrix.starts(), matrix.columns());
         int[] place = new int[n];

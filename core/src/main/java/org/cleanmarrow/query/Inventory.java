@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Mesh;
@@ -46,13 +47,13 @@ public final class Inventory {
             Node node = asset.nodes().get(n);
             Kind kind = kindOf(node, joint[n]);
             boolean part = kind == Kind.PART;
-            Mesh mesh = part ? asset.meshes().get(node.mesh()) : null;
+            Optional<Mesh> mesh = part ? Optional.of(asset.meshes().get(node.mesh())) : Optional.empty();
             out.add(new Item(
                     kind,
                     n,
                     refs[n],
-                    part ? mesh.triangleCount() : 0,
-                    part ? mesh.vertexCount() : moved[n],
+                    mesh.map(Mesh::triangleCount).orElse(0),
+                    mesh.map(Mesh::vertexCount).orElse(moved[n]),
                     part ? movers(asset, node) : 0,
                     node.ships()));
         }

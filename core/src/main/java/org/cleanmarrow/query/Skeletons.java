@@ -50,7 +50,7 @@ public final class Skeletons {
                 }
             }
         }
-        boolean[] joint = asset.attached().isEmpty() ? null : asset.jointFlags();
+        boolean[] joint = asset.attached().isEmpty() ? new boolean[0] : asset.jointFlags();
         for (Attached thing : asset.attached()) {
             if (joint[thing.node()]) {
                 bearing.set(thing.node());

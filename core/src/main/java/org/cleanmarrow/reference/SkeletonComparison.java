@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.reference.SkeletonOutline.Joint;
 import org.joml.Quaterniond;
@@ -64,7 +65,7 @@ public final class SkeletonComparison {
         reference.joints().forEach(j -> order.putIfAbsent(j.name(), order.size()));
         int last = -1;
         for (Joint j : own.values()) {
-            int node = nodes.get(j.name());
+            int node = Objects.requireNonNull(nodes.get(j.name()));
             Joint wanted = there.get(j.name());
             if (wanted == null) {
                 rows.add(new Row(Kind.EXTRA, node, j.name(), "", 0));
@@ -74,7 +75,7 @@ public final class SkeletonComparison {
             if (!above.equals(firstIn(SkeletonOutline.above(here, j.name()), there))) {
                 rows.add(new Row(Kind.PARENT, node, j.name(), above, 0));
             }
-            int number = order.get(j.name());
+            int number = Objects.requireNonNull(order.get(j.name()));
             if (number < last) {
                 rows.add(new Row(Kind.ORDER, node, j.name(), "", 0));
             }
@@ -101,8 +102,8 @@ public final class SkeletonComparison {
         Vector3d a = new Vector3d(own.place());
         Vector3d b = new Vector3d(wanted.place());
         if (!above.isEmpty()) {
-            a.sub(here.get(above).place());
-            b.sub(there.get(above).place());
+            a.sub(Objects.requireNonNull(here.get(above)).place());
+            b.sub(Objects.requireNonNull(there.get(above)).place());
         }
         return a.distance(b);
     }
