@@ -27,10 +27,8 @@ public final class Examination {
     private final Supplier<Body> body;
     private final Map<String, Object> shared = new HashMap<>();
 
-    private static final Message NONE = Message.of("list.between");
-
-    /** @param nodes null where it would be refused */
-    private record Frozen(@Nullable List<Node> nodes, Message reason) {}
+    /** Either the nodes or why not. */
+    private record Frozen(Optional<List<Node>> nodes, Optional<Message> refusal) {}
 
     public Examination(Asset asset, Target target) {
         this.asset = asset;
@@ -43,9 +41,9 @@ public final class Examination {
 
     private static Frozen freeze(Asset asset) {
         try {
-            return new Frozen(FreezeNodes.preview(asset), NONE);
+            return new Frozen(Optional.of(FreezeNodes.preview(asset)), Optional.empty());
         } catch (Refused e) {
-            return new Frozen(null, e.reason());
+            return new Frozen(Optional.empty(), Optional.of(e.reason()));
         }
     }
 
@@ -76,12 +74,12 @@ public final class Examination {
 
     /** Nodes as freezing would leave them; empty where it would be refused. */
     public Optional<List<Node>> frozen() {
-        return Optional.ofNullable(frozen.get().nodes);
+        return frozen.get().nodes;
     }
 
     /** Why freezing would be refused; empty where it would not. */
-    public Message frozenRefusal() {
-        return frozen.get().reason;
+    public Optional<Message> frozenRefusal() {
+        return frozen.get().refusal;
     }
 
     public Asset asset() {

@@ -144,7 +144,7 @@ public final class MotionProbe {
             int[] some = changed.length <= 4096 ? changed : evenly(changed, 4096);
             return new Compared(pair.a(), pair.b(), changed, changed, some, some, null, pair.ofA().length, false);
         }
-        int[] scouts = nearest ? new int[0] : Scouts.of(a.asset, b.asset, pair);
+        int[] scouts = nearest ? new int[0] : Scouts.of(a, b, pair);
         int[] ofA = Arrays.stream(scouts).map(i -> pair.ofA()[i]).toArray();
         int[] ofB = Arrays.stream(scouts).map(i -> pair.ofB()[i]).toArray();
         Nearest surfaces = nearest ? nearest(pair) : null;

@@ -14,11 +14,12 @@ final class Scouts {
     private Scouts() {}
 
     /** For every joint the vertices it moves that stand out furthest in eight directions, by place in the list; rising. */
-    static int[] of(Asset a, Asset b, MeshPairs.Pair pair) {
-        if (a.cached(pair.a().node()) || b.cached(pair.b().node())) {
+    static int[] of(Side first, Side second, MeshPairs.Pair pair) {
+        if (first.cached.get(pair.a().node()) || second.cached.get(pair.b().node())) {
             // Each goes its own way.
             return IntStream.range(0, pair.ofA().length).toArray();
         }
+        Asset a = first.asset;
         float[] p = MeshTopology.restPositions(a.meshes().get(pair.a().mesh()));
         int[] heaviest = heaviest(a, pair);
         Map<Integer, double[]> most = new HashMap<>();

@@ -1,6 +1,7 @@
 package org.cleanmarrow.measure;
 
 import java.util.Arrays;
+import java.util.BitSet;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.geometry.Box;
@@ -21,6 +22,8 @@ final class Side {
     final Deformer deformer;
     final Matrix4d view;
     final Matrix4d[] rest;
+    /** Nodes at which vertex caches play. */
+    final BitSet cached;
 
     Side(Asset asset) {
         this.asset = asset;
@@ -28,6 +31,7 @@ final class Side {
         deformer = new Deformer(asset);
         view = Conversion.between(asset.conventions(), Conventions.GLTF).matrix();
         rest = rig.rest().world();
+        cached = asset.cachedNodes();
     }
 
     float[] positions(MeshPlace place, Pose pose, Matrix4d[] world, int[] some) {

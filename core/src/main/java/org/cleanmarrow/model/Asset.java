@@ -234,16 +234,22 @@ public record Asset(
                         : track);
     }
 
-    /** True where a vertex cache of any clip plays at a node. */
-    public boolean cached(int node) {
-        return clips.stream()
-                .anyMatch(clip -> clip.channels().stream().anyMatch(c -> c.node() == node && c.movesVertices()));
+    /** Nodes at which a vertex cache of any clip plays. */
+    public BitSet cachedNodes() {
+        BitSet cached = new BitSet();
+        for (Clip clip : clips) {
+            for (Channel channel : clip.channels()) {
+                if (channel.movesVertices() && channel.node() >= 0) {
+                    cached.set(channel.node());
+                }
+            }
+        }
+        return cached;
     }
 
     /** With a change made to the vertex caches of all clips. */
     public Asset mapCaches(BiFunction<Integer, VertexTrack, VertexTrack> change) {
-        boolean any = clips.stream().anyMatch(c -> c.channels().stream().anyMatch(Channel::movesVertices));
-        return !any
+        return cachedNodes().isEmpty()
                 ? this
                 : mapClips(clip -> clip.withChannels(clip.channels().stream()
                         .map(c -> c.track() instanceof VertexTrack t && c.node() >= 0

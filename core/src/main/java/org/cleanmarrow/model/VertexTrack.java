@@ -79,6 +79,9 @@ public record VertexTrack(float[] times, VertexFrames frames, Matrix4dc change, 
 
     /** The same for a mesh whose vertices were numbered anew. */
     public VertexTrack ordered(VertexMap map) {
+        if (map.from().length == vertices() && Renumbering.isCounting(map.from())) {
+            return this;
+        }
         int[] from = map.from().clone();
         for (int i = 0; order != null && i < from.length; i++) {
             from[i] = order[from[i]];

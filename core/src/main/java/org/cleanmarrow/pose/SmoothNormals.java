@@ -4,6 +4,7 @@ import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import org.cleanmarrow.geometry.TriangleNormals;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 
@@ -47,21 +48,13 @@ final class SmoothNormals {
     /** Normals, not of unit length, for positions of all vertices. */
     void of(float[] p, float[] out) {
         Arrays.fill(out, 0, shared.length * 3, 0);
+        float[] normal = new float[3];
         for (int t = 0; t + 2 < corners.length; t += 3) {
-            int a = corners[t] * 3;
-            int b = corners[t + 1] * 3;
-            int c = corners[t + 2] * 3;
-            float ux = p[b] - p[a];
-            float uy = p[b + 1] - p[a + 1];
-            float uz = p[b + 2] - p[a + 2];
-            float vx = p[c] - p[a];
-            float vy = p[c + 1] - p[a + 1];
-            float vz = p[c + 2] - p[a + 2];
-            for (int k = 0; k < 3; k++) {
-                int to = shared[corners[t + k]] * 3;
-                out[to] += uy * vz - uz * vy;
-                out[to + 1] += uz * vx - ux * vz;
-                out[to + 2] += ux * vy - uy * vx;
+            TriangleNormals.put(corners, t, p, normal, 0);
+            for (int corner = t; corner < t + 3; corner++) {
+                for (int k = 0; k < 3; k++) {
+                    out[shared[corners[corner]] * 3 + k] += normal[k];
+                }
             }
         }
         for (int v = 0; v < shared.length; v++) {

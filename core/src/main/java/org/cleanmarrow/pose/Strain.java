@@ -2,6 +2,7 @@ package org.cleanmarrow.pose;
 
 import java.util.BitSet;
 import java.util.stream.IntStream;
+import org.cleanmarrow.geometry.TriangleNormals;
 
 /**
  * How far a posed surface departs from rest. The map of each triangle from rest to pose has two singular values: its
@@ -35,8 +36,8 @@ public record Strain(float[] stretch, BitSet turned, double longest, double leas
         IntStream.range(0, (count + CHUNK - 1) / CHUNK).parallel().forEach(c -> {
             double[] two = new double[2];
             for (int i = c * CHUNK; i < Math.min(count, (c + 1) * CHUNK); i++) {
-                normal(triangles, i * 3, rest, restNormals);
-                normal(triangles, i * 3, posed, posedNormals);
+                TriangleNormals.put(triangles, i * 3, rest, restNormals, i * 3);
+                TriangleNormals.put(triangles, i * 3, posed, posedNormals, i * 3);
                 size[i] = singular(triangles, i * 3, rest, posed, two);
                 greatest[i] = two[0];
                 smallest[i] = two[1];
@@ -74,21 +75,6 @@ public record Strain(float[] stretch, BitSet turned, double longest, double leas
             }
         }
         return new Strain(stretch, turned, longest, least, all > 0 ? total / all : 0);
-    }
-
-    private static void normal(int[] triangles, int t, float[] p, float[] out) {
-        int a = triangles[t] * 3;
-        int b = triangles[t + 1] * 3;
-        int c = triangles[t + 2] * 3;
-        float ux = p[b] - p[a];
-        float uy = p[b + 1] - p[a + 1];
-        float uz = p[b + 2] - p[a + 2];
-        float vx = p[c] - p[a];
-        float vy = p[c + 1] - p[a + 1];
-        float vz = p[c + 2] - p[a + 2];
-        out[t] = uy * vz - uz * vy;
-        out[t + 1] = uz * vx - ux * vz;
-        out[t + 2] = ux * vy - uy * vx;
     }
 
     /** Sums of the normals of the triangles at each vertex. */

@@ -1,8 +1,8 @@
 package org.cleanmarrow.formats;
 
+import java.util.Arrays;
 import java.util.function.Predicate;
 import java.util.function.ToLongFunction;
-import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import org.cleanmarrow.convention.Handedness;
 import org.cleanmarrow.model.Asset;
@@ -20,8 +20,10 @@ public enum Capability {
     PARTS(a -> count(a.nodes(), n -> n.mesh() >= 0) > 1 ? count(a.nodes(), n -> n.mesh() >= 0) : 0),
     MESHES(a -> a.meshes().size()),
     HIERARCHY(a -> count(a.nodes(), n -> n.children().length > 0)),
-    JOINTS(a ->
-            IntStream.range(0, a.nodes().size()).filter(n -> a.jointFlags()[n]).count()),
+    JOINTS(a -> a.skins().stream()
+            .flatMapToInt(s -> Arrays.stream(s.joints()))
+            .distinct()
+            .count()),
     SKINS(a -> a.skins().size()),
     MORPH_TARGETS(a -> a.meshes().stream().mapToLong(Mesh::targetCount).sum()),
     CLIPS(a -> a.clips().size()),

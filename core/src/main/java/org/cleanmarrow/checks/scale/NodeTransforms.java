@@ -71,8 +71,10 @@ public final class NodeTransforms implements Check {
     private static Finding mended(Examination examination, Finding finding, int n, boolean joint) {
         Optional<List<Node>> frozen = examination.frozen();
         if (frozen.isEmpty()) {
-            return finding.saying(
-                    Message.of("check.node-transform.refused", finding.message(), examination.frozenRefusal()));
+            return finding.saying(Message.of(
+                    "check.node-transform.refused",
+                    finding.message(),
+                    examination.frozenRefusal().orElseThrow()));
         }
         Matrix4d after = frozen.get().get(n).local().toMatrix();
         boolean left = isScaled(after) || !joint && degrees(after) > TURN_DEGREES;

@@ -51,11 +51,12 @@ public record Combine(
         if (chosen.size() < 2) {
             throw new Refused("combine.few", parts, chosen.size());
         }
+        BitSet cached = asset.cachedNodes();
         for (int n : chosen) {
             if (asset.meshes().get(asset.nodes().get(n).mesh()).targetCount() > 0) {
                 throw new Refused("combine.morph", asset.nodeRef(n));
             }
-            if (asset.cached(n)) {
+            if (cached.get(n)) {
                 throw new Refused("combine.cache", asset.nodeRef(n));
             }
         }

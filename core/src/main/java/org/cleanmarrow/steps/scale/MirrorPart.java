@@ -71,7 +71,7 @@ public record MirrorPart(
         if (asset.nodes().stream().anyMatch(other -> other.name().equals(name))) {
             throw new Refused("name.taken", name);
         }
-        if (node.skin() >= 0 && asset.cached(n)) {
+        if (node.skin() >= 0 && asset.cachedNodes().get(n)) {
             throw new Refused("mirror.cache", asset.nodeRef(n));
         }
         Matrix3d mirror = across.mirror(asset.conventions());

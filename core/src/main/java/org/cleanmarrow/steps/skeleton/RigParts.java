@@ -1,6 +1,7 @@
 package org.cleanmarrow.steps.skeleton;
 
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.edit.NewNodes;
 import org.cleanmarrow.model.Asset;
@@ -44,8 +45,9 @@ public record RigParts(
         if (chosen.isEmpty()) {
             throw new Refused("rig.none", parts);
         }
+        BitSet cached = asset.cachedNodes();
         for (int n : chosen) {
-            if (asset.cached(n)) {
+            if (cached.get(n)) {
                 throw new Refused("rig.cache", asset.nodeRef(n));
             }
         }
