@@ -1,7 +1,9 @@
 package org.cleanmarrow.formats.bvh;
 
+import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Deque;
 import java.util.List;
 import java.util.Locale;
 import org.cleanmarrow.convention.Axis;
@@ -67,7 +69,7 @@ public final class BvhReader {
         expect("HIERARCHY");
         String word = nextWord();
         while (word.equalsIgnoreCase("ROOT")) {
-            joint(-1, nextName(), 0);
+            tree(nextName());
             word = nextWord();
         }
         if (joints.isEmpty()) {
@@ -141,31 +143,38 @@ public final class BvhReader {
         joint.world = new Vector3d(joint.offset).add(parent < 0 ? new Vector3d() : joints.get(parent).world);
     }
 
-    private void joint(int parent, String name, int depth) throws ReadFailed {
-        if (depth > DEEPEST) {
-            throw in.wrong("joints are nested deeper than " + DEEPEST);
-        }
-        int number = add(parent, name);
-        expect("{");
-        place(number, parent);
-        while (true) {
+    /** A top joint with all below it; those that are open are kept here and not on the thread's stack, which may be short. */
+    private void tree(String top) throws ReadFailed {
+        Deque<Integer> open = new ArrayDeque<>();
+        open.push(begun(-1, top));
+        while (!open.isEmpty()) {
+            int number = open.peek();
             String word = nextWord();
             switch (word.toUpperCase(Locale.ROOT)) {
                 case "CHANNELS" -> channels(joints.get(number));
-                case "JOINT" -> joint(number, nextName(), depth + 1);
+                case "JOINT" -> {
+                    String name = nextName();
+                    if (open.size() > DEEPEST) {
+                        throw in.wrong("joints are nested deeper than " + DEEPEST);
+                    }
+                    open.push(begun(number, name));
+                }
                 case "END" -> {
                     in.rest();
-                    int end = add(number, name + "_end");
-                    expect("{");
-                    place(end, number);
+                    begun(number, joints.get(number).name + "_end");
                     expect("}");
                 }
-                case "}" -> {
-                    return;
-                }
+                case "}" -> open.pop();
                 default -> throw in.wrong("expected CHANNELS, JOINT, End Site or }, found \"" + word + "\"");
             }
         }
+    }
+
+    private int begun(int parent, String name) throws ReadFailed {
+        int number = add(parent, name);
+        expect("{");
+        place(number, parent);
+        return number;
     }
 
     private void channels(Joint joint) throws ReadFailed {
