@@ -29,6 +29,7 @@ import org.cleanmarrow.work.Work;
 import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Changes a hierarchy without moving anything: nodes may hang elsewhere, and may have other axes of their own. With C the
@@ -187,7 +188,7 @@ public final class ReparentKeepingWorld {
     }
 
     /** @param refused null where it went well */
-    private record Redone(List<Channel> channels, Refused refused) {}
+    private record Redone(List<Channel> channels, @Nullable Refused refused) {}
 
     /** Channels of a node that hangs elsewhere or has other axes; none where nothing moves it. */
     private List<Channel> redone(int n, NodeMotion motion, Local rest, double size) throws Refused {
@@ -269,7 +270,7 @@ public final class ReparentKeepingWorld {
     }
 
     /** The change of a node's keys where nothing else moves between it and its new parent; null where there is none. */
-    private NodeMap constant(int n) {
+    private @Nullable NodeMap constant(int n) {
         Matrix4d own = asset.nodes().get(n).local().toMatrix();
         // Relative = before x own x behind, at rest and so always.
         Matrix4d behind = frame(n);

@@ -5,6 +5,7 @@ import java.util.BitSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Mesh;
@@ -13,6 +14,7 @@ import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.weights.Row;
 import org.cleanmarrow.work.Refused;
+import org.jspecify.annotations.Nullable;
 
 /** Rewrites influence rows of a mesh; rows that are not chosen keep their weights bit for bit. */
 public final class WeightRows {
@@ -69,7 +71,8 @@ public final class WeightRows {
             first += p.vertexCount();
         }
         Map<Influences, Influences> edited = new LinkedHashMap<>();
-        rows.forEach((old, chosen) -> edited.put(old, edit(old, chosen, edit, firstVertex.get(old), counted)));
+        rows.forEach((old, chosen) ->
+                edited.put(old, edit(old, chosen, edit, Objects.requireNonNull(firstVertex.get(old)), counted)));
         List<Primitive> primitives = new ArrayList<>();
         for (Primitive p : mesh.primitives()) {
             Influences now = p.influences() == null ? null : edited.get(p.influences());
@@ -78,7 +81,7 @@ public final class WeightRows {
         return counted[0] == 0 ? mesh : mesh.withPrimitives(primitives);
     }
 
-    private static Influences edit(Influences old, BitSet chosen, Edit edit, int first, long[] counted) {
+    private static Influences edit(Influences old, BitSet chosen, Edit edit, @Nullable int first, long[] counted) {
         Influences.Builder builder = new Influences.Builder(old.vertexCount());
         Row row = new Row();
         long before = counted[0];

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Pose;
@@ -11,6 +12,7 @@ import org.cleanmarrow.trial.Moments;
 import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What a change costs, vertex by vertex: how far each is moved at most over all clips and trial poses.
@@ -22,7 +24,7 @@ import org.joml.Matrix4d;
 public record DisplacementMap(Asset of, Map<Integer, float[]> metres, double most) {
     private static final int MOMENTS_A_CLIP = 8;
 
-    private record Moment(Clip before, Clip after, double seconds) {}
+    private record Moment(@Nullable Clip before, @Nullable Clip after, double seconds) {}
 
     /**
      * Meshes are paired as the motion probe pairs them; vertices that nothing draws count as unmoved.
@@ -46,7 +48,7 @@ public record DisplacementMap(Asset of, Map<Integer, float[]> metres, double mos
             for (MeshPairs.Pair pair : pairs) {
                 float[] p = was.positions(pair.a(), a, worldBefore, pair.ofA());
                 float[] q = is.positions(pair.b(), b, worldAfter, pair.ofB());
-                raise(metres.get(pair.b().mesh()), pair.ofB(), p, q);
+                raise(Objects.requireNonNull(metres.get(pair.b().mesh())), pair.ofB(), p, q);
             }
         });
         double largest = 0;

@@ -10,6 +10,7 @@ import org.cleanmarrow.text.Message;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.joml.Vector4d;
+import org.jspecify.annotations.Nullable;
 
 /** Joints of one name, those of one name in their order, and beside each a point that turns with it. */
 final class JointFacet implements Facet {
@@ -78,7 +79,7 @@ final class JointFacet implements Facet {
     }
 
     /** The turn since rest; null where a scale of nothing leaves none. */
-    private static Matrix4d turned(Matrix4d seen, Matrix4d view, Matrix4d rest) {
+    private static @Nullable Matrix4d turned(Matrix4d seen, Matrix4d view, Matrix4d rest) {
         Matrix4d before = new Matrix4d(view).mul(rest);
         Matrix4d m = new Matrix4d(seen)
                 .setTranslation(0, 0, 0)

@@ -17,6 +17,7 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.text.Message;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Which use of a mesh in one asset is which in another: by name (of several of one name, that at the node of the same
@@ -180,7 +181,7 @@ final class MeshPairs {
      * The vertex of the second mesh for each drawn one of the first: the same number where the triangles are the same,
      * either way round; where only what is never drawn shifts the numbers, corner by corner; otherwise null.
      */
-    private static int[] counterparts(Mesh x, Mesh y, int[] ofA, int[] ofB) {
+    private static int @Nullable [] counterparts(Mesh x, Mesh y, int[] ofA, int[] ofB) {
         if (ofA.length != ofB.length) {
             return null;
         }

@@ -27,6 +27,7 @@ import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Plays two assets side by side and measures how far their surfaces part.
@@ -76,12 +77,13 @@ public final class MotionProbe {
             int[] ofB,
             int[] scoutsA,
             int[] scoutsB,
-            Nearest nearest,
+            @Nullable Nearest nearest,
             int all,
             boolean alike) {}
 
     /** How points of either side are held against the other; null where that has vertices alone. */
-    private record Nearest(SurfaceDistance there, SurfaceDistance back) {
+    private record Nearest(
+            @Nullable SurfaceDistance there, @Nullable SurfaceDistance back) {
         double[] apart(float[] p, float[] q) {
             double[] there = toSurface(this.there, p, q);
             double[] back = toSurface(this.back, q, p);
@@ -92,17 +94,17 @@ public final class MotionProbe {
     }
 
     /** @param target morph target that is at one, -1 for none */
-    private record Moment(Clip a, Clip b, double seconds, int target) {}
+    private record Moment(@Nullable Clip a, @Nullable Clip b, double seconds, int target) {}
 
     private record Found(
             double largest,
             double sum,
             long count,
-            Compared pair,
+            @Nullable Compared pair,
             int vertex,
             double joints,
             int joint,
-            Moment moment) {
+            @Nullable Moment moment) {
         Found withoutSum() {
             return new Found(largest, 0, 0, pair, vertex, joints, joint, moment);
         }
@@ -138,7 +140,7 @@ public final class MotionProbe {
         return a == b ? Motion.NONE : new MotionProbe(a, b).run(work);
     }
 
-    private Compared compared(MeshPairs.Pair pair, int[] changed) {
+    private Compared compared(MeshPairs.Pair pair, int @Nullable [] changed) {
         boolean nearest = meshes.byNearest(pair);
         if (changed != null) {
             int[] some = changed.length <= 4096 ? changed : evenly(changed, 4096);
@@ -170,7 +172,8 @@ public final class MotionProbe {
     }
 
     /** @param drawn vertices whose places are given, rising */
-    private static SurfaceDistance surface(Side side, MeshPlace place, int[] drawn, float[] points, float[] places) {
+    private static @Nullable SurfaceDistance surface(
+            Side side, MeshPlace place, int[] drawn, float[] points, float[] places) {
         MeshTopology of = MeshTopology.of(side.asset.meshes().get(place.mesh()));
         if (of.corners().length == 0) {
             return null;
@@ -202,7 +205,7 @@ public final class MotionProbe {
      * The drawn vertices whose weights differ, where weights are all that can: skeleton, clips and shape are the same
      * objects. Editing weights then costs what was edited, not the whole mesh.
      */
-    private int[] changed(MeshPairs.Pair pair) {
+    private int @Nullable [] changed(MeshPairs.Pair pair) {
         List<Primitive> p = a.asset.meshes().get(pair.a().mesh()).primitives();
         List<Primitive> q = b.asset.meshes().get(pair.b().mesh()).primitives();
         if (p.size() != q.size()) {
@@ -220,7 +223,12 @@ public final class MotionProbe {
             if (!sameShape || (before == null) != (after == null)) {
                 return null;
             }
-            for (int v = 0; before != after && v < p.get(i).vertexCount(); v++) {
+            for (int v = 0;
+                    before != null
+                            && after != null
+                            && before != after
+                            && v < p.get(i).vertexCount();
+                    v++) {
                 if (drawn.get(first + v) && !before.sameRow(after, v)) {
                     out.add(first + v);
                 }
@@ -320,7 +328,7 @@ public final class MotionProbe {
                 && b.deformer.places().isEmpty();
         double largest = byJoints ? total.joints : total.largest;
         boolean moved = byJoints ? total.joint >= 0 : total.vertex >= 0;
-        Moment at = moved ? total.moment : new Moment(null, null, 0, -1);
+        Moment at = moved && total.moment != null ? total.moment : new Moment(null, null, 0, -1);
         Facet facet = total.joint < joints.size() ? joints : facets.getLast();
         int number = facet == joints ? total.joint : total.joint - joints.size();
         String joint = total.joint < 0 ? "" : facet.name(number);
@@ -330,7 +338,7 @@ public final class MotionProbe {
                         .findFirst(),
                 largest,
                 total.count == 0 ? 0 : total.sum / total.count,
-                !moved ? "" : byJoints ? joint : total.pair.a.label(a.asset),
+                !moved ? "" : byJoints || total.pair == null ? joint : total.pair.a.label(a.asset),
                 byJoints ? -1 : total.vertex,
                 at.a == null ? "" : at.a.name(),
                 at.seconds,
@@ -507,7 +515,7 @@ public final class MotionProbe {
     }
 
     /** Distance of every point to a surface, to its nearest vertex where it has no triangle. */
-    private static double[] toSurface(SurfaceDistance surface, float[] points, float[] places) {
+    private static double[] toSurface(@Nullable SurfaceDistance surface, float[] points, float[] places) {
         if (surface != null) {
             return surface.all(points, places);
         }

@@ -14,6 +14,7 @@ import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /** One of two assets that are compared, seen in metres and glTF's axes. */
 final class Side {
@@ -60,7 +61,7 @@ final class Side {
         return true;
     }
 
-    Pose pose(Clip clip, double seconds, int target) {
+    Pose pose(@Nullable Clip clip, double seconds, int target) {
         Pose pose = clip == null ? rig.rest() : rig.at(clip, seconds);
         for (int n = 0; target >= 0 && n < asset.nodes().size(); n++) {
             double[] morph = pose.morph(n);

@@ -6,6 +6,7 @@ import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.function.BiFunction;
 import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
@@ -157,7 +158,7 @@ public record Asset(
         String[] refs = new String[nodes.size()];
         for (int n = 0; n < refs.length; n++) {
             String own = nodes.get(n).name();
-            refs[n] = own.isEmpty() || counts.get(own) > 1 ? "#" + n : own;
+            refs[n] = own.isEmpty() || Objects.requireNonNull(counts.get(own)) > 1 ? "#" + n : own;
         }
         return refs;
     }

@@ -1,5 +1,6 @@
 package org.cleanmarrow.model;
 
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
@@ -14,7 +15,7 @@ public final class Extras {
     }
 
     /** The same with a key's value changed, or taken out where the value is null. */
-    public static Passthrough with(Passthrough carried, String key, JsonNode value) {
+    public static Passthrough with(Passthrough carried, String key, @Nullable JsonNode value) {
         ObjectNode json = carried.isEmpty()
                 ? JsonMapper.shared().createObjectNode()
                 : (ObjectNode) JsonMapper.shared().readTree(carried.json());

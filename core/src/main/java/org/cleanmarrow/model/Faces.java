@@ -2,6 +2,7 @@ package org.cleanmarrow.model;
 
 import java.util.Arrays;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The polygons that the triangles of a primitive were cut from, as the file had them. Whatever changes the triangles
@@ -13,11 +14,13 @@ import java.util.List;
  * @param smoothing  smoothing group of each polygon, 0 for none; null: nothing was said
  * @param groups     position in {@code groupNames} for each polygon; null: no groups
  */
-public record Faces(int[] starts, int[] corners, int[] points, int[] smoothing, int[] groups, List<String> groupNames) {
-    public Faces {
-        groupNames = List.copyOf(groupNames);
-    }
-
+public record Faces(
+        int[] starts,
+        int[] corners,
+        int @Nullable [] points,
+        int @Nullable [] smoothing,
+        int @Nullable [] groups,
+        List<String> groupNames) {
     public int count() {
         return starts.length - 1;
     }

@@ -1,5 +1,7 @@
 package org.cleanmarrow.model;
 
+import org.jspecify.annotations.Nullable;
+
 /**
  * A picture, in memory or beside the file.
  *
@@ -7,4 +9,4 @@ package org.cleanmarrow.model;
  * @param uri      relative path where the picture is a file of its own; empty where it is embedded
  * @param bytes    the encoded picture, or null where the file it names is missing
  */
-public record Image(String name, String mimeType, String uri, byte[] bytes, Passthrough carried) {}
+public record Image(String name, String mimeType, String uri, byte @Nullable [] bytes, Passthrough carried) {}

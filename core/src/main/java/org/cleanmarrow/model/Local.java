@@ -4,6 +4,7 @@ import java.util.Arrays;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A node's transform against its parent: translation, rotation and scale, or a matrix where the file had one.
@@ -13,7 +14,7 @@ import org.joml.Vector3d;
  * @param scale       3 numbers
  * @param matrix      16 numbers by column; null where the three parts hold. A node with a matrix is not animated.
  */
-public record Local(float[] translation, float[] rotation, float[] scale, float[] matrix) {
+public record Local(float[] translation, float[] rotation, float[] scale, float @Nullable [] matrix) {
     public static final Local IDENTITY =
             new Local(new float[] {0, 0, 0}, new float[] {0, 0, 0, 1}, new float[] {1, 1, 1}, null);
 

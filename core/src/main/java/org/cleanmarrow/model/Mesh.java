@@ -3,6 +3,7 @@ package org.cleanmarrow.model;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A named set of primitives that share morph weights.
@@ -14,7 +15,11 @@ import java.util.Map;
  * @param targetNames names of the morph targets; empty where the file had none
  */
 public record Mesh(
-        String name, List<Primitive> primitives, float[] weights, List<String> targetNames, Passthrough carried)
+        String name,
+        List<Primitive> primitives,
+        float @Nullable [] weights,
+        List<String> targetNames,
+        Passthrough carried)
         implements Refers<Mesh> {
 
     public static Mesh of(String name, Primitive... primitives) {

@@ -1,6 +1,7 @@
 package org.cleanmarrow.model;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * One shape that a primitive can be moved towards: differences to the base, never absolute values.
@@ -10,4 +11,8 @@ import java.util.List;
  * @param tangents   3 a vertex, or null
  * @param attributes differences of texture coordinates and colours
  */
-public record MorphTarget(float[] positions, float[] normals, float[] tangents, List<Attribute> attributes) {}
+public record MorphTarget(
+        float @Nullable [] positions,
+        float @Nullable [] normals,
+        float @Nullable [] tangents,
+        List<Attribute> attributes) {}

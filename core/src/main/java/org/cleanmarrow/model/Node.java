@@ -1,5 +1,7 @@
 package org.cleanmarrow.model;
 
+import org.jspecify.annotations.Nullable;
+
 /**
  * One place in the hierarchy: a joint, a mesh's place, a camera or a plain group.
  *
@@ -19,7 +21,7 @@ public record Node(
         int mesh,
         int skin,
         int camera,
-        float[] weights,
+        float @Nullable [] weights,
         boolean ships,
         Passthrough carried)
         implements Refers<Node> {

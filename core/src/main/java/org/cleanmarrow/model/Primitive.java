@@ -2,6 +2,7 @@ package org.cleanmarrow.model;
 
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A drawable piece of a mesh with one material.
@@ -21,12 +22,12 @@ import java.util.Optional;
  */
 public record Primitive(
         Mode mode,
-        int[] indices,
+        int @Nullable [] indices,
         float[] positions,
-        float[] normals,
-        float[] tangents,
+        float @Nullable [] normals,
+        float @Nullable [] tangents,
         List<Attribute> attributes,
-        Influences influences,
+        @Nullable Influences influences,
         List<MorphTarget> targets,
         int material,
         Layout layout,
@@ -50,10 +51,15 @@ public record Primitive(
      * @param sets  number of JOINTS_n/WEIGHTS_n pairs at least to be written
      * @param faces polygons that the triangles were cut from; null where there were none
      */
-    public record Layout(Storage indices, Storage joints, Storage weights, int sets, Faces faces) {
+    public record Layout(
+            @Nullable Storage indices,
+            @Nullable Storage joints,
+            Storage weights,
+            int sets,
+            @Nullable Faces faces) {
         public static final Layout PLAIN = new Layout(null, null, Storage.FLOAT, 0, null);
 
-        public Layout withFaces(Faces changed) {
+        public Layout withFaces(@Nullable Faces changed) {
             return new Layout(indices, joints, weights, sets, changed);
         }
     }
@@ -120,7 +126,7 @@ public record Primitive(
         return out;
     }
 
-    public Primitive withInfluences(Influences changed) {
+    public Primitive withInfluences(@Nullable Influences changed) {
         // The weights are no longer the file's, so quantised storage must not round them.
         Layout free = new Layout(layout.indices, layout.joints, Storage.FLOAT, 0, layout.faces);
         return new Primitive(
@@ -160,7 +166,7 @@ public record Primitive(
                 carried);
     }
 
-    public Primitive withShape(float[] p, float[] n, float[] t, List<MorphTarget> m) {
+    public Primitive withShape(float[] p, float @Nullable [] n, float @Nullable [] t, List<MorphTarget> m) {
         return new Primitive(mode, indices, p, n, t, attributes, influences, m, material, layout, carried);
     }
 

@@ -83,7 +83,8 @@ public final class Renumbering {
 
     /** What is said of one kind alone. */
     Renumbering only(Kind kind) {
-        return changes(kind) ? NONE.with(kind, numbers.get(kind)) : NONE;
+        int[] number = numbers.get(kind);
+        return number == null ? NONE : NONE.with(kind, number);
     }
 
     /** What is said of all other kinds. */
@@ -101,10 +102,10 @@ public final class Renumbering {
 
     /** A list in its new order. */
     <T> List<T> list(Kind kind, List<T> all) {
-        if (!changes(kind)) {
+        int[] number = numbers.get(kind);
+        if (number == null || isCounting(number)) {
             return all;
         }
-        int[] number = numbers.get(kind);
         List<T> out = new ArrayList<>();
         int[] from = new int[all.size()];
         Arrays.fill(from, -1);

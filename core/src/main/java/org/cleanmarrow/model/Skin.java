@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.function.IntFunction;
 import java.util.stream.IntStream;
 import org.joml.Matrix4d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The joints that move a mesh, and where each stood when the mesh was bound.
@@ -13,7 +14,7 @@ import org.joml.Matrix4d;
  * @param inverseBinds 16 a joint by column; null: all identity
  * @param skeleton     node index of the skeleton's top, or -1
  */
-public record Skin(String name, int[] joints, float[] inverseBinds, int skeleton, Passthrough carried)
+public record Skin(String name, int[] joints, float @Nullable [] inverseBinds, int skeleton, Passthrough carried)
         implements Refers<Skin> {
 
     /** New positions in {@link #joints} of those that stay, -1 for the others. */
@@ -75,7 +76,7 @@ public record Skin(String name, int[] joints, float[] inverseBinds, int skeleton
                 skeleton);
     }
 
-    public Skin with(int[] newJoints, float[] newInverseBinds, int newSkeleton) {
+    public Skin with(int[] newJoints, float @Nullable [] newInverseBinds, int newSkeleton) {
         return new Skin(name, newJoints, newInverseBinds, newSkeleton, carried);
     }
 

@@ -1,6 +1,7 @@
 package org.cleanmarrow.model;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Which vertex of a mesh became which: whoever changes their order or number says so by one, and {@link Asset#withMesh(int,
@@ -33,5 +34,5 @@ public record VertexMap(int[] from) {
      * @param count how many the piece had
      * @param kept  numbers within it in their new order; null: all, as they were
      */
-    public record Piece(int first, int count, int[] kept) {}
+    public record Piece(int first, int count, int @Nullable [] kept) {}
 }

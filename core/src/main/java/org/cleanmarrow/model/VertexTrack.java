@@ -3,6 +3,7 @@ package org.cleanmarrow.model;
 import org.joml.Matrix4d;
 import org.joml.Matrix4dc;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Where every vertex of the mesh at a node is, frame by frame, in the node's axes: a vertex cache. It plays in place of morph
@@ -15,7 +16,7 @@ import org.joml.Vector3d;
  * @param change every point p of the frames is at {@code change} p; affine
  * @param order  for each vertex its number in the frames; null: the same number
  */
-public record VertexTrack(float[] times, VertexFrames frames, Matrix4dc change, int[] order)
+public record VertexTrack(float[] times, VertexFrames frames, Matrix4dc change, int @Nullable [] order)
         implements Track, Spatial<VertexTrack> {
 
     public VertexTrack {

@@ -64,7 +64,10 @@ public final class Baker {
      */
     public static void straighten(TreeSet<Float> keys, DoubleFunction<Local> way, double tolerance, double reach) {
         Float[] plain = keys.toArray(Float[]::new);
-        Local a = plain.length == 0 ? null : way.apply(plain[0]);
+        if (plain.length == 0) {
+            return;
+        }
+        Local a = way.apply(plain[0]);
         for (int k = 1; k < plain.length; k++) {
             Local b = way.apply(plain[k]);
             straighten(plain[k - 1], a, plain[k], b, way, tolerance, reach, keys, DEEPEST);

@@ -13,6 +13,7 @@ import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Skin;
 import org.joml.Matrix4d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Finds where every vertex of an asset is in a pose: morph targets first, then skin or node transform; a vertex
@@ -88,7 +89,7 @@ public final class Deformer {
             Matrix4d[] world,
             Matrix4d view,
             float[] outPositions,
-            float[] outNormals,
+            float @Nullable [] outNormals,
             boolean parallel) {
         Moves moves = new Moves(place, world, view);
         float[] cached = pose.vertices(place.node());
@@ -103,8 +104,10 @@ public final class Deformer {
         int first = 0;
         for (Primitive primitive : asset.meshes().get(place.mesh()).primitives()) {
             int count = primitive.vertexCount();
-            float[] p = morphed(primitive, morph, false);
-            float[] n = outNormals == null ? null : morphed(primitive, morph, true);
+            float[] p = morphed(primitive, primitive.positions(), morph, false);
+            float[] n = outNormals == null || primitive.normals() == null
+                    ? null
+                    : morphed(primitive, primitive.normals(), morph, true);
             int at = first;
             chunks(
                     count,
@@ -134,7 +137,11 @@ public final class Deformer {
         int at = 0;
         for (Primitive primitive : asset.meshes().get(place.mesh()).primitives()) {
             int end = first + primitive.vertexCount();
-            float[] p = at < vertices.length && vertices[at] < end ? morphed(primitive, morph, false) : null;
+            if (at >= vertices.length || vertices[at] >= end) {
+                first = end;
+                continue;
+            }
+            float[] p = morphed(primitive, primitive.positions(), morph, false);
             while (at < vertices.length && vertices[at] < end) {
                 int run = at + 1;
                 while (run < vertices.length && vertices[run] < end && vertices[run] == vertices[run - 1] + 1) {
@@ -153,7 +160,7 @@ public final class Deformer {
      * arithmetic uses: where these and the arrays are the same, so are all vertices to the last bit. Null where a vertex cache
      * plays, or blending is not linear.
      */
-    public float[] movers(MeshPlace place, Pose pose, Matrix4d[] world, Matrix4d view) {
+    public float @Nullable [] movers(MeshPlace place, Pose pose, Matrix4d[] world, Matrix4d view) {
         if (pose.caches[place.node()] != null || dual) {
             return null;
         }
@@ -177,8 +184,8 @@ public final class Deformer {
     /** What moves the vertices of one use of a mesh in one pose. */
     private final class Moves {
         private final float[] node;
-        private final float[] joints;
-        private final DualSkinning blend;
+        private final float @Nullable [] joints;
+        private final @Nullable DualSkinning blend;
         private final float[] seen;
         private final boolean skinned;
 
@@ -196,16 +203,22 @@ public final class Deformer {
             rigid(p, null, node, from, to, outP, null, at);
         }
 
-        void run(Primitive of, float[] p, float[] n, int from, int to, float[] outP, float[] outN, int at) {
-            LinearSkinning kernel = skinned && of.influences() != null
-                    ? skinning.computeIfAbsent(of.influences(), LinearSkinning::new)
-                    : null;
-            if (kernel == null) {
+        void run(
+                Primitive of,
+                float[] p,
+                float @Nullable [] n,
+                int from,
+                int to,
+                float[] outP,
+                float @Nullable [] outN,
+                int at) {
+            Influences rows = skinned ? of.influences() : null;
+            if (rows != null && joints != null) {
+                skinning.computeIfAbsent(rows, LinearSkinning::new).skin(p, n, joints, from, to, outP, outN, at);
+            } else if (rows == null || blend == null) {
                 rigid(p, n, node, from, to, outP, outN, at);
-            } else if (blend == null) {
-                kernel.skin(p, n, joints, from, to, outP, outN, at);
             } else {
-                blend.skin(of.influences(), p, n, from, to, outP, outN, at);
+                blend.skin(rows, p, n, from, to, outP, outN, at);
                 rigid(outP, n == null ? null : outN, seen, at, at + to - from, outP, outN, at);
             }
         }
@@ -272,7 +285,14 @@ public final class Deformer {
     }
 
     private static void rigid(
-            float[] p, float[] n, float[] m, int from, int to, float[] outP, float[] outN, int first) {
+            float[] p,
+            float @Nullable [] n,
+            float[] m,
+            int from,
+            int to,
+            float[] outP,
+            float @Nullable [] outN,
+            int first) {
         // Normals go by the cofactor matrix, which is right for any scale and needs no inverse.
         float c00 = m[5] * m[10] - m[6] * m[9];
         float c01 = m[6] * m[8] - m[4] * m[10];
@@ -291,7 +311,7 @@ public final class Deformer {
             outP[at] = m[0] * x + m[1] * y + m[2] * z + m[3];
             outP[at + 1] = m[4] * x + m[5] * y + m[6] * z + m[7];
             outP[at + 2] = m[8] * x + m[9] * y + m[10] * z + m[11];
-            if (n != null) {
+            if (n != null && outN != null) {
                 x = n[of];
                 y = n[of + 1];
                 z = n[of + 2];
@@ -302,9 +322,8 @@ public final class Deformer {
         }
     }
 
-    private static float[] morphed(Primitive primitive, double[] weights, boolean normals) {
-        float[] base = normals ? primitive.normals() : primitive.positions();
-        if (base == null || weights == null) {
+    private static float[] morphed(Primitive primitive, float[] base, double @Nullable [] weights, boolean normals) {
+        if (weights == null) {
             return base;
         }
         float[] out = null;

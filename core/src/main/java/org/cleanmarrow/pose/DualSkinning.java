@@ -5,6 +5,7 @@ import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Skinning by blended dual quaternions: Kavan, Collins, Zara and O'Sullivan, "Geometric Skinning with Approximate Dual
@@ -60,7 +61,15 @@ public final class DualSkinning {
      * @param outP where vertices go; those that follow nothing go to the origin, as with linear blending
      * @param at   number in the output of the first vertex; the others follow it
      */
-    public void skin(Influences rows, float[] p, float[] n, int from, int to, float[] outP, float[] outN, int at) {
+    public void skin(
+            Influences rows,
+            float[] p,
+            float @Nullable [] n,
+            int from,
+            int to,
+            float[] outP,
+            float @Nullable [] outN,
+            int at) {
         double[] b = new double[8];
         double[] s = new double[9];
         for (int v = from, o = at * 3; v < to; v++, o += 3) {
@@ -99,7 +108,7 @@ public final class DualSkinning {
             outP[o] += (float) (2 * (b[3] * b[4] - b[7] * b[0] + b[1] * b[6] - b[2] * b[5]));
             outP[o + 1] += (float) (2 * (b[3] * b[5] - b[7] * b[1] + b[2] * b[4] - b[0] * b[6]));
             outP[o + 2] += (float) (2 * (b[3] * b[6] - b[7] * b[2] + b[0] * b[5] - b[1] * b[4]));
-            if (n != null) {
+            if (n != null && outN != null) {
                 turn(b, n[v * 3], n[v * 3 + 1], n[v * 3 + 2], outN, o);
             }
         }

@@ -2,6 +2,7 @@ package org.cleanmarrow.pose;
 
 import java.util.Arrays;
 import org.cleanmarrow.model.Influences;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Linear blend skinning (glTF 2.0, 3.7.3.3): each vertex is moved by the weighted sum of its joints' matrices.
@@ -56,17 +57,25 @@ public final class LinearSkinning {
      */
     public void skin(
             float[] positions,
-            float[] normals,
+            float @Nullable [] normals,
             float[] matrices,
             int from,
             int to,
             float[] outPositions,
-            float[] outNormals) {
+            float @Nullable [] outNormals) {
         skin(positions, outNormals == null ? null : normals, matrices, from, to, outPositions, outNormals, from);
     }
 
     /** The same; the result of the first vertex lies at number {@code at} of the output, the others follow it. */
-    void skin(float[] p, float[] n, float[] m, int from, int to, float[] outP, float[] outN, int at) {
+    void skin(
+            float[] p,
+            float @Nullable [] n,
+            float[] m,
+            int from,
+            int to,
+            float[] outP,
+            float @Nullable [] outN,
+            int at) {
         int next = Arrays.binarySearch(longRows, from);
         next = next < 0 ? -next - 1 : next;
         int done = from;
@@ -79,7 +88,15 @@ public final class LinearSkinning {
         fixed(p, n, m, done, to, outP, outN, at - from);
     }
 
-    private void fixed(float[] p, float[] n, float[] m, int from, int to, float[] outP, float[] outN, int shift) {
+    private void fixed(
+            float[] p,
+            float @Nullable [] n,
+            float[] m,
+            int from,
+            int to,
+            float[] outP,
+            float @Nullable [] outN,
+            int shift) {
         int[] fj = fixedJoints;
         float[] fw = fixedWeights;
         for (int v = from; v < to; v++) {
@@ -111,7 +128,7 @@ public final class LinearSkinning {
             outP[to3] = Math.fma(m0, x, Math.fma(m1, y, Math.fma(m2, z, m3)));
             outP[to3 + 1] = Math.fma(m4, x, Math.fma(m5, y, Math.fma(m6, z, m7)));
             outP[to3 + 2] = Math.fma(m8, x, Math.fma(m9, y, Math.fma(m10, z, m11)));
-            if (n != null) {
+            if (n != null && outN != null) {
                 x = n[v * 3];
                 y = n[v * 3 + 1];
                 z = n[v * 3 + 2];
@@ -122,7 +139,8 @@ public final class LinearSkinning {
         }
     }
 
-    private void whole(float[] p, float[] n, float[] m, int v, float[] outP, float[] outN, int shift) {
+    private void whole(
+            float[] p, float @Nullable [] n, float[] m, int v, float[] outP, float @Nullable [] outN, int shift) {
         float x = p[v * 3];
         float y = p[v * 3 + 1];
         float z = p[v * 3 + 2];
@@ -140,7 +158,7 @@ public final class LinearSkinning {
                 m3 = Math.fma(w, m[j + 3], m3);
             }
             outP[(v + shift) * 3 + row] = Math.fma(m0, x, Math.fma(m1, y, Math.fma(m2, z, m3)));
-            if (n != null) {
+            if (n != null && outN != null) {
                 outN[(v + shift) * 3 + row] = Math.fma(m0, n[v * 3], Math.fma(m1, n[v * 3 + 1], m2 * n[v * 3 + 2]));
             }
         }

@@ -4,6 +4,7 @@ import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.VertexTrack;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
+import org.jspecify.annotations.Nullable;
 
 /** Where every node stands at one moment. Made by {@link Rig}; may be changed by its owner before it is used. */
 public final class Pose {
@@ -46,7 +47,7 @@ public final class Pose {
     }
 
     /** Positions of the vertices of the mesh at a node as a cache has them; null where none plays. */
-    public float[] vertices(int node) {
+    public float @Nullable [] vertices(int node) {
         return caches[node] == null ? null : caches[node].positions(seconds);
     }
 

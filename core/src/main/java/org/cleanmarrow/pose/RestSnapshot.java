@@ -2,6 +2,7 @@ package org.cleanmarrow.pose;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
@@ -10,6 +11,7 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.surface.ShapeMap;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /** An asset as it stands at rest, with nothing left that could move it. */
 public final class RestSnapshot {
@@ -73,7 +75,7 @@ public final class RestSnapshot {
     }
 
     /** What all joints of a skin do to the mesh at rest, where they agree; otherwise null. */
-    private static Matrix4d commonBind(Asset asset, MeshPlace place, Matrix4d[] world) {
+    private static @Nullable Matrix4d commonBind(Asset asset, MeshPlace place, Matrix4d[] world) {
         var skin = asset.skins().get(place.skin());
         Matrix4d common = null;
         for (int j = 0; j < skin.joints().length; j++) {
@@ -91,7 +93,7 @@ public final class RestSnapshot {
 
     private static boolean sumsAreOne(Primitive p) {
         for (int v = 0; v < p.vertexCount(); v++) {
-            if (Math.abs(p.influences().sum(v) - 1) > 1e-3) {
+            if (Math.abs(Objects.requireNonNull(p.influences()).sum(v) - 1) > 1e-3) {
                 return false;
             }
         }

@@ -7,6 +7,7 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.VertexTrack;
+import org.jspecify.annotations.Nullable;
 
 /** An asset's hierarchy made ready for posing: order and parents are found once, poses are then cheap. */
 public final class Rig {
@@ -50,7 +51,7 @@ public final class Rig {
         return pose;
     }
 
-    private double[] restMorph(Node node) {
+    private double @Nullable [] restMorph(Node node) {
         if (node.mesh() < 0) {
             return null;
         }
@@ -69,7 +70,7 @@ public final class Rig {
     }
 
     /** A cache of another number of vertices than the mesh has is not played. */
-    private VertexTrack fitting(int node, VertexTrack cache) {
+    private @Nullable VertexTrack fitting(int node, VertexTrack cache) {
         int mesh = asset.nodes().get(node).mesh();
         return mesh >= 0 && asset.meshes().get(mesh).vertexCount() == cache.vertices() ? cache : null;
     }

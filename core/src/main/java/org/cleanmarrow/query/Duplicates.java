@@ -9,6 +9,7 @@ import java.util.Objects;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
+import org.jspecify.annotations.Nullable;
 
 /** Meshes, materials and pictures that are there twice with the same content, whatever they are called. */
 public final class Duplicates {
@@ -60,7 +61,7 @@ public final class Duplicates {
     }
 
     /** Numbers that are the same where every one of them is. */
-    private record Numbers(Object array) {
+    private record Numbers(@Nullable Object array) {
         @Override
         public boolean equals(Object other) {
             return other instanceof Numbers n && Objects.deepEquals(array, n.array);

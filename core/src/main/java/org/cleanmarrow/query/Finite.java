@@ -14,6 +14,7 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.VertexTrack;
+import org.jspecify.annotations.Nullable;
 
 /** Whether the numbers of an asset are finite. */
 public final class Finite {
@@ -47,7 +48,7 @@ public final class Finite {
         asset.clips().forEach(c -> c.channels().forEach(x -> add(out, numbers(x))));
     }
 
-    private static void add(Set<float[]> out, float[]... arrays) {
+    private static void add(Set<float[]> out, float[] @Nullable ... arrays) {
         for (float[] array : arrays) {
             if (array != null) {
                 out.add(array);
@@ -98,7 +99,7 @@ public final class Finite {
         };
     }
 
-    private static boolean all(Set<float[]> known, float[]... arrays) {
+    private static boolean all(Set<float[]> known, float[] @Nullable ... arrays) {
         for (float[] array : arrays) {
             for (int i = 0; array != null && i < array.length && !(i == 0 && known.contains(array)); i++) {
                 if (!Float.isFinite(array[i])) {

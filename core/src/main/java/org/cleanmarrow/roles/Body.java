@@ -7,6 +7,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.cleanmarrow.convention.Axis;
@@ -19,6 +20,7 @@ import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Rig;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What kind of body a skeleton is, which way it stands and faces, and which joint has which role, from its own evidence:
@@ -60,13 +62,22 @@ public final class Body {
     private final Map<Role, RoleGuess.Guess> named;
     private final Map<Role, RoleGuess.Guess> roles = new EnumMap<>(Role.class);
     private Kind kind = Kind.PROP;
+
+    @SuppressWarnings("NullAway.Init")
     private Vector3d up;
+
+    @SuppressWarnings("NullAway.Init")
     private Vector3d forward;
+
     private boolean facingKnown;
     private double height;
 
+    @SuppressWarnings("NullAway.Init")
     private JointTree.Pair legs;
+
+    @SuppressWarnings("NullAway.Init")
     private JointTree.Pair arms;
+
     private List<Integer> trunk = List.of();
     private List<Integer> neck = List.of();
 
@@ -228,10 +239,12 @@ public final class Body {
     }
 
     private void byNames() {
-        Vector3d hips = tree.at[named.get(Role.HIPS).node()];
-        Vector3d head = tree.at[named.get(Role.HEAD).node()];
-        Vector3d lateral = new Vector3d(tree.at[named.get(Role.LEFT_UPPER_LEG).node()])
-                .sub(tree.at[named.get(Role.RIGHT_UPPER_LEG).node()]);
+        Vector3d hips = tree.at[Objects.requireNonNull(named.get(Role.HIPS)).node()];
+        Vector3d head = tree.at[Objects.requireNonNull(named.get(Role.HEAD)).node()];
+        Vector3d lateral = new Vector3d(tree.at[
+                        Objects.requireNonNull(named.get(Role.LEFT_UPPER_LEG)).node()])
+                .sub(tree.at[
+                        Objects.requireNonNull(named.get(Role.RIGHT_UPPER_LEG)).node()]);
         up = new Vector3d(head).sub(hips).normalize();
         forward = lateral.cross(up, new Vector3d());
         if (asset.conventions().handedness() != Handedness.RIGHT) {
@@ -394,10 +407,11 @@ public final class Body {
         Vector3d lateral = new Vector3d(tree.at[legs.one().getFirst()])
                 .sub(tree.at[legs.other().getFirst()]);
         Vector3d rise = kind == Kind.PERSON ? new Vector3d(end).sub(hips) : new Vector3d(down).negate();
-        up = across(rise, lateral);
-        if (up == null) {
+        Vector3d top = across(rise, lateral);
+        if (top == null) {
             return;
         }
+        up = top;
         Vector3d ahead = lateral.cross(up, new Vector3d()).normalize();
         double sum = kind == Kind.PERSON ? personFaces(ahead) : animalFaces(ahead, hips, shoulders, end);
         facingKnown = Math.abs(sum) > SURE && ahead.isFinite();
@@ -426,7 +440,7 @@ public final class Body {
     }
 
     /** The part of a direction at right angles to another, of length one; null where there is none. */
-    private static Vector3d across(Vector3d v, Vector3d off) {
+    private static @Nullable Vector3d across(Vector3d v, Vector3d off) {
         Vector3d out = new Vector3d(v).fma(-v.dot(off) / Math.max(1e-30, off.lengthSquared()), off);
         return out.length() > 1e-9 * Math.max(1e-9, v.length()) ? out.normalize() : null;
     }
@@ -736,7 +750,7 @@ public final class Body {
         });
         Set<Role> all = new LinkedHashSet<>(said.keySet());
         for (Role role : all) {
-            int node = said.get(role);
+            int node = Objects.requireNonNull(said.get(role));
             roles.values().removeIf(g -> g.node() == node);
             roles.put(role, new RoleGuess.Guess(node, 1));
         }
@@ -779,7 +793,8 @@ public final class Body {
             above = above.parent();
         }
         return above == null
-                || roles.get(role).node() != roles.get(above).node()
+                || Objects.requireNonNull(roles.get(role)).node()
+                                != Objects.requireNonNull(roles.get(above)).node()
                         && tree.isBelow(roles.get(role).node(), roles.get(above).node());
     }
 

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What a joint is in a human body: the bones of the humanoid of VRM 1.0 (VRMC_vrm-1.0, humanoid.md, "List of Humanoid
@@ -67,16 +68,16 @@ public enum Role {
     RIGHT_LITTLE_INTERMEDIATE(RIGHT_LITTLE_PROXIMAL, false),
     RIGHT_LITTLE_DISTAL(RIGHT_LITTLE_INTERMEDIATE, false);
 
-    private final Role parent;
+    private final @Nullable Role parent;
     private final boolean required;
 
-    Role(Role parent, boolean required) {
+    Role(@Nullable Role parent, boolean required) {
         this.parent = parent;
         this.required = required;
     }
 
     /** The role above, or null for the hips. */
-    public Role parent() {
+    public @Nullable Role parent() {
         return parent;
     }
 

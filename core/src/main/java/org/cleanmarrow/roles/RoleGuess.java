@@ -13,6 +13,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.pose.Rig;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What names say of roles: from what joints are called, how they hang together, and where they are. Names are taken apart into words;
@@ -139,7 +140,7 @@ public final class RoleGuess {
         return out;
     }
 
-    private Said said(int n) {
+    private @Nullable Said said(int n) {
         List<String> words = split(asset.nodes().get(n).name());
         int side = 0;
         int number = 0;

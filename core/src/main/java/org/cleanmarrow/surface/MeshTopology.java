@@ -12,6 +12,7 @@ import java.util.WeakHashMap;
 import java.util.stream.Stream;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
+import org.jspecify.annotations.Nullable;
 
 /**
  * How a mesh hangs together: its triangles through all primitives, which vertices lie on one place, and the
@@ -23,14 +24,13 @@ public final class MeshTopology {
     private static final Map<float[], List<Known>> KNOWN = new WeakHashMap<>();
 
     private final int vertexCount;
-    private WeldedSurface welded;
+    private @Nullable WeldedSurface welded;
     private final int[] corners;
     private final int[] place;
     private final int[] island;
     private final int islandCount;
     private final long hash;
-    private int[] neighbourStarts;
-    private int[] neighbours;
+    private @Nullable Neighbours neighbours;
 
     /** A topology and the arrays it was found for: it does not change while they are the same objects. */
     private record Known(
@@ -204,10 +204,12 @@ public final class MeshTopology {
 
     /** The surface with what lies on one place welded, at rest in the mesh's own space. */
     public synchronized WeldedSurface welded(Mesh mesh) {
-        if (welded == null) {
-            welded = new WeldedSurface(this, restPositions(mesh));
+        WeldedSurface known = welded;
+        if (known == null) {
+            known = new WeldedSurface(this, restPositions(mesh));
+            welded = known;
         }
-        return welded;
+        return known;
     }
 
     public int vertexCount() {
@@ -310,35 +312,12 @@ public final class MeshTopology {
 
     /** Places that share a triangle edge with the place of a vertex; each once, as standing vertices. */
     public synchronized int[] neighboursOf(int vertex) {
-        if (neighbourStarts == null) {
-            buildNeighbours();
+        Neighbours all = neighbours;
+        if (all == null) {
+            all = Neighbours.of(corners, corner -> place[corner], vertexCount);
+            neighbours = all;
         }
         int p = place[vertex];
-        return Arrays.copyOfRange(neighbours, neighbourStarts[p], neighbourStarts[p + 1]);
-    }
-
-    private void buildNeighbours() {
-        long[] edges = new long[corners.length * 2];
-        int count = 0;
-        for (int t = 0; t + 2 < corners.length; t += 3) {
-            for (int i = 0; i < 3; i++) {
-                int a = place[corners[t + i]];
-                int b = place[corners[t + (i + 1) % 3]];
-                if (a != b) {
-                    edges[count++] = (long) a << 32 | b;
-                    edges[count++] = (long) b << 32 | a;
-                }
-            }
-        }
-        long[] sorted = Arrays.stream(edges, 0, count).sorted().distinct().toArray();
-        neighbourStarts = new int[vertexCount + 1];
-        neighbours = new int[sorted.length];
-        for (int e = 0; e < sorted.length; e++) {
-            neighbourStarts[(int) (sorted[e] >> 32) + 1]++;
-            neighbours[e] = (int) sorted[e];
-        }
-        for (int v = 0; v < vertexCount; v++) {
-            neighbourStarts[v + 1] += neighbourStarts[v];
-        }
+        return Arrays.copyOfRange(all.of(), all.starts()[p], all.starts()[p + 1]);
     }
 }

@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.model.Attribute;
 import org.cleanmarrow.model.Faces;
 import org.cleanmarrow.model.Influences;
@@ -12,6 +13,7 @@ import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.VertexMap;
+import org.jspecify.annotations.Nullable;
 
 /** Puts primitives of one material together, vertex after vertex, triangle after triangle. */
 public final class PrimitiveMerge {
@@ -91,7 +93,7 @@ public final class PrimitiveMerge {
                 first.carried());
     }
 
-    private static void put(float[] from, float[] to, int at) {
+    private static void put(float @Nullable [] from, float @Nullable [] to, int at) {
         if (from != null && to != null) {
             System.arraycopy(from, 0, to, at, from.length);
         }
@@ -120,23 +122,25 @@ public final class PrimitiveMerge {
         return out;
     }
 
-    private static Influences influences(List<Primitive> group, int vertices) {
+    private static @Nullable Influences influences(List<Primitive> group, int vertices) {
         if (group.getFirst().influences() == null) {
             return null;
         }
         Influences.Builder rows = new Influences.Builder(vertices);
-        group.forEach(p -> rows.copyRows(p.influences(), 0, p.vertexCount()));
+        group.forEach(p -> rows.copyRows(Objects.requireNonNull(p.influences()), 0, p.vertexCount()));
         return rows.build();
     }
 
     /** Polygons, where all have them; groups and smoothing are not carried across. */
-    private static Faces faces(List<Primitive> group) {
+    private static @Nullable Faces faces(List<Primitive> group) {
         if (group.stream().anyMatch(p -> p.layout().faces() == null)) {
             return null;
         }
-        int count = group.stream().mapToInt(p -> p.layout().faces().count()).sum();
+        int count = group.stream()
+                .mapToInt(p -> Objects.requireNonNull(p.layout().faces()).count())
+                .sum();
         int length = group.stream()
-                .mapToInt(p -> p.layout().faces().corners().length)
+                .mapToInt(p -> Objects.requireNonNull(p.layout().faces()).corners().length)
                 .sum();
         int[] starts = new int[count + 1];
         int[] corners = new int[length];
@@ -144,7 +148,7 @@ public final class PrimitiveMerge {
         int at = 0;
         int v = 0;
         for (Primitive p : group) {
-            Faces own = p.layout().faces();
+            Faces own = Objects.requireNonNull(p.layout().faces());
             for (int i = 0; i < own.count(); i++) {
                 for (int c = own.starts()[i]; c < own.starts()[i + 1]; c++) {
                     corners[at++] = own.corners()[c] + v;

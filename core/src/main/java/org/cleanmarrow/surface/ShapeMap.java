@@ -10,6 +10,7 @@ import org.cleanmarrow.model.Primitive;
 import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Moves the data of meshes by one transform: positions, normals (by the cofactor matrix), tangents with their
@@ -87,7 +88,7 @@ public final class ShapeMap {
         });
     }
 
-    private float[] vectors(float[] in, Matrix3d by) {
+    private float @Nullable [] vectors(float @Nullable [] in, Matrix3d by) {
         if (in == null) {
             return null;
         }
@@ -106,7 +107,7 @@ public final class ShapeMap {
      * What morph targets add to directions. A base direction is brought back to its length after the map, so what is added
      * to it is scaled by as much: then base and difference together still point where the map has them.
      */
-    private float[] differences(float[] in, float[] base, int stride, Matrix3d by) {
+    private float @Nullable [] differences(float @Nullable [] in, float @Nullable [] base, int stride, Matrix3d by) {
         if (in == null || base == null) {
             return vectors(in, by);
         }
@@ -123,7 +124,7 @@ public final class ShapeMap {
         });
     }
 
-    private float[] directions(float[] in) {
+    private float @Nullable [] directions(float @Nullable [] in) {
         if (in == null) {
             return null;
         }
@@ -139,7 +140,7 @@ public final class ShapeMap {
         });
     }
 
-    private float[] tangents(float[] in) {
+    private float @Nullable [] tangents(float @Nullable [] in) {
         if (in == null) {
             return null;
         }
@@ -165,7 +166,7 @@ public final class ShapeMap {
     }
 
     /** Gives normals unit length, in place; those of no length stay. */
-    public static float[] unitNormals(float[] normals) {
+    public static float @Nullable [] unitNormals(float @Nullable [] normals) {
         if (normals == null) {
             return null;
         }

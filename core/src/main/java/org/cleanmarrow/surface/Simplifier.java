@@ -9,6 +9,7 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import org.cleanmarrow.model.Attribute;
 import org.cleanmarrow.model.Influences;
@@ -112,7 +113,7 @@ public final class Simplifier {
                 }
                 lockAround(pinched, source, welded, locked);
             }
-            return rebuilt(mesh, solid, best);
+            return rebuilt(mesh, solid, Objects.requireNonNull(best));
         } finally {
             MemoryUtil.memFree(positions);
             MemoryUtil.memFree(attributes);

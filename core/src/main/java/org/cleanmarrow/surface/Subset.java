@@ -6,6 +6,7 @@ import org.cleanmarrow.model.Attribute;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.MorphTarget;
 import org.cleanmarrow.model.Primitive;
+import org.jspecify.annotations.Nullable;
 
 /** Parts of primitives: some of their vertices with the triangles between them. */
 public final class Subset {
@@ -45,9 +46,9 @@ public final class Subset {
                 .toList();
         List<MorphTarget> targets = p.targets().stream()
                 .map(t -> new MorphTarget(
-                        gathered(t.positions(), kept, 3),
-                        gathered(t.normals(), kept, 3),
-                        gathered(t.tangents(), kept, 3),
+                        gatheredIfAny(t.positions(), kept, 3),
+                        gatheredIfAny(t.normals(), kept, 3),
+                        gatheredIfAny(t.tangents(), kept, 3),
                         t.attributes().stream()
                                 .map(a -> new Attribute(
                                         a.name(), a.width(), gathered(a.values(), kept, a.width()), a.storage()))
@@ -67,8 +68,8 @@ public final class Subset {
                 Primitive.Mode.TRIANGLES,
                 indices,
                 gathered(p.positions(), kept, 3),
-                gathered(p.normals(), kept, 3),
-                gathered(p.tangents(), kept, 4),
+                gatheredIfAny(p.normals(), kept, 3),
+                gatheredIfAny(p.tangents(), kept, 4),
                 attributes,
                 influences,
                 targets,
@@ -77,10 +78,11 @@ public final class Subset {
                 p.carried());
     }
 
+    private static float @Nullable [] gatheredIfAny(float @Nullable [] values, int[] kept, int width) {
+        return values == null ? null : gathered(values, kept, width);
+    }
+
     private static float[] gathered(float[] values, int[] kept, int width) {
-        if (values == null) {
-            return null;
-        }
         float[] out = new float[kept.length * width];
         for (int v = 0; v < kept.length; v++) {
             System.arraycopy(values, kept[v] * width, out, v * width, width);

@@ -2,6 +2,7 @@ package org.cleanmarrow.surface;
 
 import java.util.Arrays;
 import org.cleanmarrow.linear.SparseSymmetric;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A surface whose vertices on one place are one: UV seams and hard edges do not cut it. Places are numbered from zero in
@@ -15,9 +16,8 @@ public final class WeldedSurface {
     private final int[] vertexOf;
     private final int[] triangles;
     private final float[] positions;
-    private int[] starts;
-    private int[] neighbours;
-    private int[] islands;
+    private @Nullable Neighbours neighbours;
+    private int @Nullable [] islands;
     private int islandCount;
 
     /**
@@ -102,50 +102,28 @@ public final class WeldedSurface {
 
     /** Where each place's neighbours begin in {@link #neighbours}; one more than there are places. */
     public synchronized int[] starts() {
-        if (starts == null) {
-            link();
-        }
-        return starts;
+        return linked().starts();
     }
 
     /** Places that share an edge, each once. */
     public synchronized int[] neighbours() {
-        starts();
-        return neighbours;
+        return linked().of();
     }
 
-    private void link() {
-        long[] edges = new long[triangles.length * 2];
-        for (int t = 0; t < triangles.length; t += 3) {
-            for (int i = 0; i < 3; i++) {
-                long a = triangles[t + i];
-                long b = triangles[t + (i + 1) % 3];
-                edges[(t + i) * 2] = a << 32 | b;
-                edges[(t + i) * 2 + 1] = b << 32 | a;
-            }
+    private Neighbours linked() {
+        Neighbours all = neighbours;
+        if (all == null) {
+            all = Neighbours.of(triangles, p -> p, size());
+            neighbours = all;
         }
-        Arrays.parallelSort(edges);
-        int[] begins = new int[size() + 1];
-        int[] found = new int[edges.length];
-        int end = 0;
-        long last = -1;
-        for (long edge : edges) {
-            if (edge != last) {
-                begins[(int) (edge >> 32) + 1]++;
-                found[end++] = (int) edge;
-                last = edge;
-            }
-        }
-        for (int p = 0; p < size(); p++) {
-            begins[p + 1] += begins[p];
-        }
-        neighbours = Arrays.copyOf(found, end);
-        starts = begins;
+        return all;
     }
 
     /** Number of the island that a welded vertex belongs to. */
     public synchronized int islandOf(int place) {
-        if (islands == null) {
+        int[] known = islands;
+        if (known == null) {
+            Neighbours linked = linked();
             int[] of = new int[size()];
             Arrays.fill(of, -1);
             int[] queue = new int[size()];
@@ -158,10 +136,10 @@ public final class WeldedSurface {
                 queue[end++] = p;
                 of[p] = many;
                 for (int at = 0; at < end; at++) {
-                    for (int e = starts()[queue[at]]; e < starts()[queue[at] + 1]; e++) {
-                        if (of[neighbours[e]] < 0) {
-                            of[neighbours[e]] = many;
-                            queue[end++] = neighbours[e];
+                    for (int e = linked.starts()[queue[at]]; e < linked.starts()[queue[at] + 1]; e++) {
+                        if (of[linked.of()[e]] < 0) {
+                            of[linked.of()[e]] = many;
+                            queue[end++] = linked.of()[e];
                         }
                     }
                 }
@@ -169,8 +147,9 @@ public final class WeldedSurface {
             }
             islandCount = many;
             islands = of;
+            known = of;
         }
-        return islands[place];
+        return known[place];
     }
 
     public int islandCount() {

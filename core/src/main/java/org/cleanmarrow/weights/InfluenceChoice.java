@@ -11,6 +11,7 @@ import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.trial.Moments;
 import org.cleanmarrow.trial.TrialPoses;
 import org.joml.Matrix4d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Chooses the few joints of a vertex that move it most nearly as all of them did, over clips and trial poses: of all ways to
@@ -74,7 +75,7 @@ public final class InfluenceChoice {
     }
 
     /** @param weights null where none is finite */
-    private record Kept(List<Integer> which, double[] weights, double error) {}
+    private record Kept(List<Integer> which, double @Nullable [] weights, double error) {}
 
     /** How many ways there are to choose; more than can be counted is as much as can be. */
     private static long subsets(int n, int most) {

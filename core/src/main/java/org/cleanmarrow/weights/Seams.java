@@ -7,6 +7,7 @@ import java.util.Map;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Skin;
+import org.jspecify.annotations.Nullable;
 
 /** Places where several vertices lie and do not follow the same joints alike. */
 public final class Seams {
@@ -60,7 +61,8 @@ public final class Seams {
         return out;
     }
 
-    private static Seam seam(Asset asset, List<Corner> corners, List<java.util.function.IntFunction<Row>> rows) {
+    private static @Nullable Seam seam(
+            Asset asset, List<Corner> corners, List<java.util.function.IntFunction<Row>> rows) {
         Row mean = new Row();
         Row least = new Row();
         Row most = new Row();

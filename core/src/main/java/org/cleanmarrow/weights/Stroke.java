@@ -1,9 +1,11 @@
 package org.cleanmarrow.weights;
 
 import java.util.BitSet;
+import java.util.Objects;
 import java.util.function.Supplier;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.surface.WeldedSurface;
+import org.jspecify.annotations.Nullable;
 
 /** What a stroke of a brush does to the weights of a mesh: one function of what the brush left on each vertex. */
 public final class Stroke {
@@ -29,7 +31,7 @@ public final class Stroke {
     private final BitSet locked;
     private final float[] amounts;
     private final WeldedSurface surface;
-    private final Influences smooth;
+    private final @Nullable Influences smooth;
 
     /**
      * @param joint   for the first three modes; not locked
@@ -79,7 +81,7 @@ public final class Stroke {
             case SET -> row.set(joint, row.of(joint) + (goal - row.of(joint)) * amount, locked);
             case SMOOTH -> {
                 row.clear();
-                row.load(smooth, surface.weldedOf(vertex));
+                row.load(Objects.requireNonNull(smooth), surface.weldedOf(vertex));
                 yield row.size() > 0;
             }
             case SHARPEN ->

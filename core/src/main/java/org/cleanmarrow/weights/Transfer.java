@@ -10,6 +10,7 @@ import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Takes weights from surfaces to one that lies near them: where the nearest point is near enough and faces the same way
@@ -53,7 +54,7 @@ public final class Transfer {
      * @param joints     how many joints the rows have
      * @return null where nothing matches
      */
-    public static Result run(
+    public static @Nullable Result run(
             WeldedSurface to,
             List<Source> sources,
             double reach,

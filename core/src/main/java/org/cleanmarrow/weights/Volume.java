@@ -5,6 +5,7 @@ import java.util.BitSet;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The space inside surfaces as cells: those that a surface passes through, and those that cannot be reached from outside
@@ -93,7 +94,7 @@ public final class Volume {
     }
 
     /** Marks the cells that triangles pass, or adds the triangles' normals up where they are asked for. */
-    private void mark(int[] triangles, float[] p, byte[] kind, float[] normals) {
+    private void mark(int[] triangles, float[] p, byte[] kind, float @Nullable [] normals) {
         Vector3d a = new Vector3d();
         Vector3d ab = new Vector3d();
         Vector3d ac = new Vector3d();
@@ -198,7 +199,7 @@ public final class Volume {
     }
 
     /** Shortest ways by integer costs (Dijkstra with buckets, Dial 1969). */
-    private int[] run(BitSet[] seeds, int most, int[] set, Work work) {
+    private int[] run(BitSet[] seeds, int most, int @Nullable [] set, Work work) {
         int[] dist = new int[cells.length];
         Arrays.fill(dist, Integer.MAX_VALUE);
         int[][] buckets = new int[BUCKETS][256];
@@ -241,7 +242,7 @@ public final class Volume {
         buckets[b][sizes[b]++] = cell;
     }
 
-    private void relax(int s, int now, int[] dist, int[] set, int[][] buckets, int[] sizes) {
+    private void relax(int s, int now, int[] dist, int @Nullable [] set, int[][] buckets, int[] sizes) {
         int c = cells[s];
         for (int dz = -1; dz <= 1; dz++) {
             for (int dy = -1; dy <= 1; dy++) {

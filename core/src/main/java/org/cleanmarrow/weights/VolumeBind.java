@@ -11,6 +11,7 @@ import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /** Weights found from where joints lie in the volume of a mesh. */
 public final class VolumeBind {
@@ -49,7 +50,7 @@ public final class VolumeBind {
      * @param most     joints a place at most
      * @return null where no joint lies in the volume
      */
-    public static Result run(
+    public static @Nullable Result run(
             WeldedSurface surface,
             Bones bones,
             BitSet chosen,

@@ -13,6 +13,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A file format: how it is known, read and written, and what it can hold. All there are stand in {@link Formats}.
@@ -40,7 +41,7 @@ public record Format(
          * @param folder where files lie that it may name; null: it stands alone
          * @throws ReadFailed with place and expectation; broken input of any kind ends so
          */
-        Asset read(byte[] bytes, String name, Path folder, Work work) throws ReadFailed;
+        Asset read(byte[] bytes, String name, @Nullable Path folder, Work work) throws ReadFailed;
     }
 
     /** Writes one format. */

@@ -15,6 +15,7 @@ import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.VertexTrack;
+import org.jspecify.annotations.Nullable;
 
 /** Numbers that are infinite or not numbers, in vertices, weights, node transforms and keys. */
 public final class NonFinite implements Check {
@@ -98,7 +99,7 @@ public final class NonFinite implements Check {
         };
     }
 
-    private static BitSet bad(float[] values, int width) {
+    private static BitSet bad(float @Nullable [] values, int width) {
         BitSet out = new BitSet();
         for (int i = 0; values != null && i < values.length; i++) {
             if (!Float.isFinite(values[i])) {

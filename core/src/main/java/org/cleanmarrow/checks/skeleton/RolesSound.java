@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.stream.Collectors;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
@@ -81,7 +82,7 @@ public final class RolesSound implements Check {
             }
         }
         for (Role role : there) {
-            int node = guess.get(role).node();
+            int node = Objects.requireNonNull(guess.get(role)).node();
             out.add(Finding.of(
                             this,
                             role.required() ? Severity.BLOCKER : Severity.CAUTION,
@@ -150,7 +151,7 @@ public final class RolesSound implements Check {
         if (up == null) {
             return;
         }
-        int above = roles.get(up).getFirst();
+        int above = Objects.requireNonNull(roles.get(up)).getFirst();
         int[] parents = asset.parents();
         int at = parents[node];
         while (at >= 0 && at != above) {

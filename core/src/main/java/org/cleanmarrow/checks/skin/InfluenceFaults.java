@@ -7,6 +7,7 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.function.IntPredicate;
 import java.util.function.Predicate;
@@ -37,6 +38,7 @@ import org.cleanmarrow.work.VertexSet;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Patches of a skin that follow a joint they have nothing to do with.
@@ -98,7 +100,7 @@ final class InfluenceFaults {
     private final int[] standing;
     private final double size;
     private final Deformer plain;
-    private PointTree tree;
+    private @Nullable PointTree tree;
     private final List<Fault> found = new ArrayList<>();
     private final Map<Integer, List<Patch>> byJoint = new HashMap<>();
 
@@ -214,6 +216,9 @@ final class InfluenceFaults {
         for (int j = 0; j < felt.length; j++) {
             List<Patch> patches = patches(felt[j], j);
             byJoint.put(j, patches);
+            if (patches.isEmpty()) {
+                continue;
+            }
             Patch home = home(patches);
             double heaviest = patches.stream().mapToDouble(Patch::weight).max().orElse(0);
             for (Patch patch : patches) {
@@ -252,7 +257,7 @@ final class InfluenceFaults {
 
     private int near(int place, double within, IntPredicate allowed) {
         float[] x = surface.positions();
-        return tree.nearest(x[place * 3], x[place * 3 + 1], x[place * 3 + 2], within, allowed);
+        return Objects.requireNonNull(tree).nearest(x[place * 3], x[place * 3 + 1], x[place * 3 + 2], within, allowed);
     }
 
     private int shell(Patch patch) {
@@ -266,7 +271,7 @@ final class InfluenceFaults {
     private boolean isHeld(Patch patch) {
         float[] x = surface.positions();
         BitSet nearer = new BitSet();
-        byJoint.get(patch.joint).stream()
+        Objects.requireNonNull(byJoint.get(patch.joint)).stream()
                 .filter(p -> p.distance < patch.distance)
                 .forEach(p -> nearer.or(p.places));
         double own = 0;
@@ -294,7 +299,7 @@ final class InfluenceFaults {
         return patches.stream()
                 .filter(allowed)
                 .min(Comparator.comparingDouble(Patch::distance))
-                .orElse(null);
+                .orElseThrow();
     }
 
     private List<Patch> patches(BitSet felt, int joint) {
@@ -363,7 +368,8 @@ final class InfluenceFaults {
     private void judge(Patch suspect, List<Patch> suspects, List<Pose> poses, List<Matrix4d[]> worlds) {
         Region region = new Region(suspect);
         if (region.edges.length == 0
-                || region.whole && byJoint.get(suspect.joint).size() == 1) {
+                || region.whole
+                        && Objects.requireNonNull(byJoint.get(suspect.joint)).size() == 1) {
             return;
         }
         RemoveInfluence fix = fix(suspect);
@@ -531,8 +537,8 @@ final class InfluenceFaults {
             for (int i = 0; i < lengths.length; i++) {
                 int p = pairs.get(i)[0];
                 int q = pairs.get(i)[1];
-                edges[i * 2] = index.get(standing[p]);
-                edges[i * 2 + 1] = index.get(standing[q]);
+                edges[i * 2] = Objects.requireNonNull(index.get(standing[p]));
+                edges[i * 2 + 1] = Objects.requireNonNull(index.get(standing[q]));
                 lengths[i] = apart(x, p, x, q);
             }
         }

@@ -3,6 +3,7 @@ package org.cleanmarrow.checks.skin;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
+import java.util.Objects;
 import java.util.TreeMap;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
@@ -53,7 +54,7 @@ public final class SeamsOpen implements Check {
                         vertices.cardinality(),
                         vertices.cardinality(),
                         asset.meshRef(m),
-                        spread.get(m))
+                        Objects.requireNonNull(spread.get(m)))
                 .at(Finding.Place.mesh(m, vertices))
                 .fixedBy(new WeldWeights(Math.max(most, 1)))));
         return out;

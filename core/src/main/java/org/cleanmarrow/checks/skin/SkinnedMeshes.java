@@ -1,7 +1,6 @@
 package org.cleanmarrow.checks.skin;
 
 import java.util.BitSet;
-import java.util.function.IntPredicate;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Mesh;
@@ -24,9 +23,8 @@ final class SkinnedMeshes {
         int first = 0;
         for (Primitive p : mesh.primitives()) {
             Influences rows = p.influences();
-            IntPredicate wanted = v -> test.test(rows, v);
             for (int v = 0; rows != null && v < p.vertexCount(); v++) {
-                if (wanted.test(v)) {
+                if (test.test(rows, v)) {
                     out.set(first + v);
                 }
             }

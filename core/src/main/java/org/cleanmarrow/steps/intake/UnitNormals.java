@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
@@ -67,7 +68,7 @@ public record UnitNormals() implements Step {
     }
 
     private static float[] unit(Primitive p) {
-        float[] out = p.normals().clone();
+        float[] out = Objects.requireNonNull(p.normals()).clone();
         double[] around = null;
         for (int v = 0; v + 2 < out.length; v += 3) {
             if (!isWrong(out, v)) {

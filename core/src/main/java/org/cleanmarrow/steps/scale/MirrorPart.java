@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.edit.Binding;
@@ -142,7 +143,7 @@ public record MirrorPart(
             if (twin.isPresent() && !byName.containsKey(twin.get())) {
                 throw new Refused("mirror.no.twin", name, twin.get());
             }
-            out[j] = twin.isPresent() ? byName.get(twin.get()) : skin.joints()[j];
+            out[j] = twin.isPresent() ? Objects.requireNonNull(byName.get(twin.get())) : skin.joints()[j];
         }
         return out;
     }

@@ -7,6 +7,7 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.stream.IntStream;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
@@ -117,7 +118,8 @@ public record MatchSkeleton(
         for (var entry : here.entrySet()) {
             int n = entry.getValue();
             Matrix3d own = new Matrix3d().set(SkeletonOutline.axes(world[n]));
-            Quaterniond there = wanted.get(entry.getKey()).axes();
+            Quaterniond there =
+                    Objects.requireNonNull(wanted.get(entry.getKey())).axes();
             Matrix3d target = new Matrix3d(back.apply(new Matrix4d().rotation(there)));
             Matrix3d change = own.transpose(new Matrix3d()).mul(target);
             if (!change.equals(new Matrix3d(), 1e-7)) {

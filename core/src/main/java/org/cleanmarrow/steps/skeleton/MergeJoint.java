@@ -3,6 +3,7 @@ package org.cleanmarrow.steps.skeleton;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
+import java.util.Objects;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.ReparentKeepingWorld;
 import org.cleanmarrow.model.Asset;
@@ -56,7 +57,8 @@ public record MergeJoint(@Parameter(says = "the joint") String joint) implements
                 for (Primitive p : meshes.get(use.mesh()).primitives()) {
                     long here = vertices(p, from);
                     moved += here;
-                    primitives.add(here == 0 ? p : p.withInfluences(given(p.influences(), from, to)));
+                    primitives.add(
+                            here == 0 ? p : p.withInfluences(given(Objects.requireNonNull(p.influences()), from, to)));
                 }
                 meshes.set(use.mesh(), meshes.get(use.mesh()).withPrimitives(primitives));
             }

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.NewNodes;
 import org.cleanmarrow.edit.NodeMap;
@@ -77,7 +78,7 @@ public record MirrorLimb(
             String name = SideWords.swapped(node.name()).orElseThrow();
             Node twin =
                     new Node(name, Baker.parts(local), new int[0], -1, -1, -1, null, node.ships(), Passthrough.NONE);
-            out = NewNodes.under(out, n == first ? hang : twins.get(asset.parents()[n]), twin);
+            out = NewNodes.under(out, n == first ? hang : Objects.requireNonNull(twins.get(asset.parents()[n])), twin);
         }
         out = out.withSkins(asset.skins().stream()
                 .map(s -> longer(s, limb, twins, world, placed))
@@ -155,7 +156,8 @@ public record MirrorLimb(
             for (Channel c : clip.channels()) {
                 NodeMap map = maps.get(c.node());
                 if (map != null && c.path().ordinal() <= Channel.Path.SCALE.ordinal()) {
-                    all.add(c.withNode(twins.get(c.node())).withTrack(map.apply(c.sampler(), c.path())));
+                    all.add(c.withNode(Objects.requireNonNull(twins.get(c.node())))
+                            .withTrack(map.apply(c.sampler(), c.path())));
                 }
             }
             clips.add(all.size() == clip.channels().size() ? clip : clip.withChannels(all));

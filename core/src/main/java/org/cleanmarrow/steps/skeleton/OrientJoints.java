@@ -60,10 +60,10 @@ public record OrientJoints(
             Vector3d bone = next < 0
                     ? null
                     : world[next].getTranslation(new Vector3d()).sub(world[n].getTranslation(new Vector3d()));
-            boolean still = bone == null || bone.length() < 1e-9;
+
             Matrix3d axes = along == Along.WORLD
                     ? new Matrix3d()
-                    : still
+                    : bone == null || bone.length() < 1e-9
                             ? parents[n] >= 0 && wanted[parents[n]] != null ? wanted[parents[n]] : own
                             : along(
                                     bone.normalize(),

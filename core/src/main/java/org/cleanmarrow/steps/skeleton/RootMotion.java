@@ -113,8 +113,8 @@ public record RootMotion(
         private final Matrix4d restHips;
         private final Matrix4d above;
         private double travel;
-        private double[] knots;
-        private double[] angles;
+        private double[] knots = {};
+        private double[] angles = {};
 
         Moved(Asset asset, Clip clip, int root, int hips) {
             this.asset = asset;

@@ -21,6 +21,7 @@ import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Gives vertices that follow nothing something to follow: the joint named, or without one the mean of what the
@@ -143,13 +144,13 @@ public record AssignUnweighted(
             front.and(open);
         }
         Vector3d[] places = places(skin);
-        float[] at = open.isEmpty() ? null : MeshTopology.restPositions(mesh);
+        float[] at = open.isEmpty() ? new float[0] : MeshTopology.restPositions(mesh);
         for (int v = open.nextSetBit(0); v >= 0; v = open.nextSetBit(v + 1)) {
             rows[v] = single(nearestJoint(at, places, v, not));
         }
     }
 
-    private static Row meanAround(
+    private static @Nullable Row meanAround(
             MeshTopology topology, Influences[] ofVertex, int[] number, int v, BitSet open, Row[] rows, int not) {
         Row mean = new Row();
         int[] around = topology.neighboursOf(v);

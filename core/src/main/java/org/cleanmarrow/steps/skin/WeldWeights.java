@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.edit.WeightRows;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
@@ -64,7 +65,7 @@ public record WeldWeights(
                             which,
                             (row, v) -> {
                                 row.clear();
-                                row.add(entry.getValue().get(v), 1);
+                                row.add(Objects.requireNonNull(entry.getValue().get(v)), 1);
                                 return true;
                             },
                             here));

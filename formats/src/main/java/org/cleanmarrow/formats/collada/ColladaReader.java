@@ -11,6 +11,7 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.cleanmarrow.convention.Axis;
@@ -35,6 +36,7 @@ import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
@@ -78,7 +80,7 @@ public final class ColladaReader {
     /** A node whose mesh a skin controller moves, to be given its skin when all nodes are there. */
     private record Bound(int node, XmlNode skin, XmlNode instance) {}
 
-    private ColladaReader(XmlNode root, Path folder, Work work) {
+    private ColladaReader(XmlNode root, @Nullable Path folder, Work work) {
         this.root = root;
         this.work = work;
         ids = root.byId();
@@ -86,7 +88,7 @@ public final class ColladaReader {
     }
 
     /** Reads bytes; {@code folder} is where pictures lie, or null. */
-    public static Asset read(byte[] bytes, String file, Path folder, Work work) throws ReadFailed {
+    public static Asset read(byte[] bytes, String file, @Nullable Path folder, Work work) throws ReadFailed {
         work.at(-1, "reading " + file);
         XmlNode root = XmlNode.parse(bytes, file);
         if (!root.name().equals("COLLADA")) {
@@ -196,6 +198,7 @@ public final class ColladaReader {
         };
     }
 
+    @Nullable
     private XmlNode scene() throws ReadFailed {
         Optional<XmlNode> instance = root.find("scene", "instance_visual_scene");
         if (instance.isPresent()) {
@@ -224,7 +227,7 @@ public final class ColladaReader {
         }
     }
 
-    private int add(String name, Local local, XmlNode element, DaeTransform transform) throws ReadFailed {
+    private int add(String name, Local local, @Nullable XmlNode element, DaeTransform transform) throws ReadFailed {
         if (nodes.size() >= MOST_NODES) {
             throw root.wrong("more than " + MOST_NODES + " nodes, counting instances");
         }
@@ -265,6 +268,7 @@ public final class ColladaReader {
     }
 
     /** The element that an instance names; null, and remembered, where the file does not have it. */
+    @Nullable
     private XmlNode known(XmlNode instance, String kind) {
         XmlNode found = ids.get(instance.get("url").replaceFirst("^#", ""));
         if (found == null || !found.name().equals(kind)) {
@@ -347,7 +351,8 @@ public final class ColladaReader {
     }
 
     /** The mesh of a geometry under controllers and bindings, or -1 where it has nothing to draw. */
-    private int mesh(XmlNode element, XmlNode skin, XmlNode morph, Map<String, Integer> bindings) throws ReadFailed {
+    private int mesh(XmlNode element, @Nullable XmlNode skin, @Nullable XmlNode morph, Map<String, Integer> bindings)
+            throws ReadFailed {
         List<Object> key = Arrays.asList(element, skin, morph, bindings);
         Integer known = meshOf.get(key);
         if (known != null) {
@@ -395,7 +400,11 @@ public final class ColladaReader {
     private List<XmlNode> targets(XmlNode morph) throws ReadFailed {
         List<XmlNode> out = new ArrayList<>();
         XmlNode input = input(morph, "targets", "MORPH_TARGET");
-        for (String id : DaeSource.of(input, ids).names()) {
+        String[] names = DaeSource.of(input, ids).names();
+        if (names == null) {
+            throw input.wrong("expected names of geometries, found numbers");
+        }
+        for (String id : names) {
             XmlNode found = ids.get(id);
             if (found == null || !found.name().equals("geometry")) {
                 throw input.wrong("names the target " + id + ", and no geometry of this file has that id");
@@ -406,13 +415,19 @@ public final class ColladaReader {
     }
 
     private float[] weights(XmlNode morph) throws ReadFailed {
-        return DaeSource.of(input(morph, "targets", "MORPH_WEIGHT"), ids).values();
+        XmlNode input = input(morph, "targets", "MORPH_WEIGHT");
+        float[] values = DaeSource.of(input, ids).values();
+        if (values == null) {
+            throw input.wrong("expected numbers for weights, found names");
+        }
+        return values;
     }
 
     /** Differences to the base; what a RELATIVE morph holds are differences already. */
-    private List<MorphTarget> shapes(XmlNode morph, List<XmlNode> targets, DaeGeometry base, DaeGeometry.Piece piece)
+    private List<MorphTarget> shapes(
+            @Nullable XmlNode morph, List<XmlNode> targets, DaeGeometry base, DaeGeometry.Piece piece)
             throws ReadFailed {
-        boolean relative = morph.get("method").equals("RELATIVE");
+        boolean relative = morph != null && morph.get("method").equals("RELATIVE");
         List<MorphTarget> out = new ArrayList<>();
         for (XmlNode target : targets) {
             DaeGeometry shape = geometry(target);
@@ -450,8 +465,8 @@ public final class ColladaReader {
         int[] counts = weights.find("vcount").map(XmlNode::text).orElse("").isEmpty()
                 ? new int[0]
                 : weights.find("vcount").orElseThrow().wholes();
-        XmlNode list = weights.find("v").orElse(null);
-        int[] v = list == null ? new int[0] : list.wholes();
+        XmlNode list = weights.find("v").orElse(weights);
+        int[] v = list == weights ? new int[0] : list.wholes();
         if (counts.length != points) {
             throw weights.wrong("gives influences to " + counts.length + " vertices, and the mesh has " + points);
         }
@@ -625,6 +640,7 @@ public final class ColladaReader {
                         node.carried()));
     }
 
+    @Nullable
     private static ObjectNode lens(XmlNode camera) throws ReadFailed {
         XmlNode common = camera.find("optics", "technique_common").orElse(null);
         if (common == null || common.children().isEmpty()) {
@@ -674,7 +690,7 @@ public final class ColladaReader {
     private void light(int n, XmlNode instance) throws ReadFailed {
         XmlNode light = known(instance, "light");
         XmlNode common = light == null ? null : light.find("technique_common").orElse(null);
-        if (common == null || common.children().isEmpty()) {
+        if (light == null || common == null || common.children().isEmpty()) {
             return;
         }
         XmlNode kind = common.children().getFirst();
@@ -872,7 +888,8 @@ public final class ColladaReader {
             times[k] = t;
             for (int i = 0; i < count; i++) {
                 DaeCurve curve = curves.get(i);
-                values[k * count + i] = curve != null ? (float) curve.at(t, 0) : mesh.weights()[i];
+                values[k * count + i] =
+                        curve != null ? (float) curve.at(t, 0) : Objects.requireNonNull(mesh.weights())[i];
             }
             k++;
         }

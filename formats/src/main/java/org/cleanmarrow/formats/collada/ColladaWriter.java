@@ -8,6 +8,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.TreeSet;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Units;
@@ -38,6 +39,7 @@ import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
@@ -318,7 +320,7 @@ public final class ColladaWriter {
     }
 
     /** @param shape number of the morph target whose positions are written, or null for the mesh itself */
-    private void geometry(String id, Mesh mesh, Points own, Integer shape) {
+    private void geometry(String id, Mesh mesh, Points own, @Nullable Integer shape) {
         String name = shape == null
                 ? mesh.name()
                 : shape < mesh.targetNames().size() ? mesh.targetNames().get(shape) : "shape_" + shape;
@@ -346,7 +348,7 @@ public final class ColladaWriter {
         xml.end();
     }
 
-    private static float moved(Points.Place place, Integer shape, int i) {
+    private static float moved(Points.Place place, @Nullable Integer shape, int i) {
         if (shape == null || shape >= place.primitive().targets().size()) {
             return 0;
         }
@@ -439,7 +441,14 @@ public final class ColladaWriter {
     }
 
     private void piece(
-            String kind, int count, String mesh, String id, Primitive p, int[] point, int[] corners, int[] sizes) {
+            String kind,
+            int count,
+            String mesh,
+            String id,
+            Primitive p,
+            int[] point,
+            int[] corners,
+            int @Nullable [] sizes) {
         List<String> head = new ArrayList<>(List.of("count", Integer.toString(count)));
         if (p.material() >= 0) {
             head.addAll(List.of("material", "material-" + p.material()));
@@ -546,7 +555,8 @@ public final class ColladaWriter {
         xml.floats("float_array", binds, "id", id + "-binds-array", "count", Integer.toString(binds.length));
         accessor(id + "-binds", joints.length, 16, "float4x4", "TRANSFORM");
         xml.end();
-        List<Points.Place> places = points.get(node.mesh()).places();
+        List<Points.Place> places =
+                Objects.requireNonNull(points.get(node.mesh())).places();
         int[] counts = new int[places.size()];
         int total = 0;
         for (int p = 0; p < counts.length; p++) {
@@ -631,7 +641,7 @@ public final class ColladaWriter {
                             Double.toString(clip.start()),
                             "end",
                             Double.toString(clip.end())));
-            written.get(c).forEach(id -> xml.empty("instance_animation", "url", "#" + id));
+            Objects.requireNonNull(written.get(c)).forEach(id -> xml.empty("instance_animation", "url", "#" + id));
             trueName(clip.name());
             xml.end();
         }

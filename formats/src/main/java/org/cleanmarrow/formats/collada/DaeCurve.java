@@ -4,6 +4,7 @@ import java.util.Arrays;
 import java.util.Map;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.xml.XmlNode;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The curve of a sampler (COLLADA 1.4.1, sampler and chapter "Curve Interpolation"): STEP, LINEAR, BEZIER and HERMITE
@@ -13,11 +14,17 @@ final class DaeCurve {
     private final float[] times;
     private final float[] values;
     private final int width;
-    private final String[] kinds;
-    private final DaeSource into;
-    private final DaeSource out;
+    private final String @Nullable [] kinds;
+    private final @Nullable DaeSource into;
+    private final @Nullable DaeSource out;
 
-    private DaeCurve(float[] times, float[] values, int width, String[] kinds, DaeSource into, DaeSource out) {
+    private DaeCurve(
+            float[] times,
+            float[] values,
+            int width,
+            String @Nullable [] kinds,
+            @Nullable DaeSource into,
+            @Nullable DaeSource out) {
         this.times = times;
         this.values = values;
         this.width = width;
@@ -44,8 +51,13 @@ final class DaeCurve {
                 }
             }
         }
-        boolean numbers = input != null && output != null && input.values() != null && output.values() != null;
-        if (!numbers || input.count() == 0 || output.count() < input.count()) {
+        float[] values = output == null ? null : output.values();
+        if (input == null
+                || input.values() == null
+                || output == null
+                || values == null
+                || input.count() == 0
+                || output.count() < input.count()) {
             throw sampler.wrong("expected inputs INPUT and OUTPUT with a value for every time");
         }
         float[] times = input.width() == 1 ? input.values() : null;
@@ -57,7 +69,7 @@ final class DaeCurve {
         if (times == null) {
             throw sampler.wrong("expected times that rise from key to key");
         }
-        return new DaeCurve(times, output.values(), output.width(), kinds, into, out);
+        return new DaeCurve(times, values, output.width(), kinds, into, out);
     }
 
     float[] times() {
@@ -135,7 +147,7 @@ final class DaeCurve {
     }
 
     /** Time and value of a tangent; a third number where the file gives values alone. */
-    private double[] control(DaeSource tangents, int key, int component) {
+    private double @Nullable [] control(@Nullable DaeSource tangents, int key, int component) {
         if (tangents == null || tangents.values() == null || key >= tangents.count()) {
             return null;
         }

@@ -25,7 +25,6 @@ final class DaeGeometry {
     private static final Set<String> SURFACES = Set.of("triangles", "polylist", "polygons", "tristrips", "trifans");
     private static final Set<String> LINES = Set.of("lines", "linestrips");
 
-    private final XmlNode mesh;
     private final Map<String, XmlNode> ids;
     private final Map<String, DaeSource> sources = new HashMap<>();
     private final List<Piece> pieces = new ArrayList<>();
@@ -39,16 +38,15 @@ final class DaeGeometry {
      */
     record Piece(Primitive primitive, int[] points, String symbol) {}
 
-    private DaeGeometry(XmlNode mesh, Map<String, XmlNode> ids) {
-        this.mesh = mesh;
+    private DaeGeometry(Map<String, XmlNode> ids) {
         this.ids = ids;
     }
 
     static DaeGeometry read(XmlNode geometry, Map<String, XmlNode> ids) throws ReadFailed {
         XmlNode mesh = geometry.find("mesh").orElse(null);
-        DaeGeometry out = new DaeGeometry(mesh, ids);
+        DaeGeometry out = new DaeGeometry(ids);
         if (mesh != null) {
-            out.run();
+            out.run(mesh);
         }
         return out;
     }
@@ -62,7 +60,7 @@ final class DaeGeometry {
         return points;
     }
 
-    private void run() throws ReadFailed {
+    private void run(XmlNode mesh) throws ReadFailed {
         boolean alone = mesh.children().stream()
                         .filter(c -> SURFACES.contains(c.name()) || LINES.contains(c.name()))
                         .count()

@@ -16,13 +16,14 @@ import org.cleanmarrow.model.Image;
 import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Texture;
+import org.jspecify.annotations.Nullable;
 
 /** What the desk shows of materials: diffuse colour, its picture, opacity (COLLADA 1.4.1, profile_COMMON). */
 final class DaeMaterials {
     private static final Set<String> SHADERS = Set.of("phong", "lambert", "blinn", "constant");
 
     private final Map<String, XmlNode> ids;
-    private final Path folder;
+    private final @Nullable Path folder;
     private final List<String> notes;
     private final Map<String, Integer> known = new HashMap<>();
     private final Map<String, Integer> pictures = new HashMap<>();
@@ -30,7 +31,7 @@ final class DaeMaterials {
     final List<Texture> textures = new ArrayList<>();
     final List<Image> images = new ArrayList<>();
 
-    DaeMaterials(Map<String, XmlNode> ids, Path folder, List<String> notes) {
+    DaeMaterials(Map<String, XmlNode> ids, @Nullable Path folder, List<String> notes) {
         this.ids = ids;
         this.folder = folder;
         this.notes = notes;
@@ -51,7 +52,7 @@ final class DaeMaterials {
         float[] colour = {0.8f, 0.8f, 0.8f, 1};
         int texture = -1;
         boolean doubleSided = false;
-        if (profile != null) {
+        if (effect != null && profile != null) {
             XmlNode shader = profile.find("technique").stream()
                     .flatMap(t -> t.children().stream())
                     .filter(c -> SHADERS.contains(c.name()))
@@ -143,7 +144,7 @@ final class DaeMaterials {
         XmlNode image = ids.get(name);
         String file =
                 image == null ? "" : image.find("init_from").map(XmlNode::text).orElse("");
-        if (file.isEmpty()) {
+        if (image == null || file.isEmpty()) {
             notes.add("Picture " + name + " is used and not in the file.");
             return -1;
         }

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.xml.XmlNode;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A list of values as an accessor reads it (COLLADA 1.4.1, accessor): {@code width} numbers for each of {@code count}
@@ -13,7 +14,7 @@ import org.cleanmarrow.formats.xml.XmlNode;
  * @param values null where the source holds names
  * @param names  null where the source holds numbers
  */
-record DaeSource(int width, int count, float[] values, String[] names) {
+record DaeSource(int width, int count, float @Nullable [] values, String @Nullable [] names) {
     static DaeSource read(XmlNode source) throws ReadFailed {
         XmlNode accessor = source.find("technique_common", "accessor").orElse(null);
         for (XmlNode child : source.children()) {
@@ -33,7 +34,7 @@ record DaeSource(int width, int count, float[] values, String[] names) {
         throw source.wrong("expected a float_array or Name_array");
     }
 
-    private static DaeSource numbers(float[] all, XmlNode accessor, XmlNode source) throws ReadFailed {
+    private static DaeSource numbers(float[] all, @Nullable XmlNode accessor, XmlNode source) throws ReadFailed {
         if (accessor == null) {
             return new DaeSource(1, all.length, all, null);
         }

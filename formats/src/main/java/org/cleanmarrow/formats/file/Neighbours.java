@@ -5,6 +5,7 @@ import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** Finds files that a file names, in its own folder and below, nowhere else. */
 public final class Neighbours {
@@ -16,7 +17,7 @@ public final class Neighbours {
      * @param folder null: there is none
      * @return empty where it is not there, is no file, or lies outside of the folder
      */
-    public static Optional<Path> find(Path folder, String name) {
+    public static Optional<Path> find(@Nullable Path folder, String name) {
         if (folder == null || name.isBlank() || name.startsWith("/") || name.indexOf('\0') >= 0) {
             return Optional.empty();
         }

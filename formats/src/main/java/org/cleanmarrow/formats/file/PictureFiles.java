@@ -8,9 +8,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Image;
 import org.cleanmarrow.model.Passthrough;
+import org.jspecify.annotations.Nullable;
 
 /** Pictures that lie beside a file which names them. */
 public final class PictureFiles {
@@ -24,7 +26,7 @@ public final class PictureFiles {
      * @param folder null: there is none
      * @throws ReadFailed where it is not there or of a kind that glTF does not take
      */
-    public static Image load(Path folder, String file) throws ReadFailed {
+    public static Image load(@Nullable Path folder, String file) throws ReadFailed {
         String lower = file.toLowerCase(Locale.ROOT);
         String type = lower.endsWith(".png")
                 ? "image/png"
@@ -69,8 +71,8 @@ public final class PictureFiles {
 
         public List<Written.Piece> pieces() {
             List<Written.Piece> out = new ArrayList<>();
-            names.forEach((i, name) ->
-                    out.add(new Written.Piece(name, asset.images().get(i).bytes(), null)));
+            names.forEach((i, name) -> out.add(new Written.Piece(
+                    name, Objects.requireNonNull(asset.images().get(i).bytes()), null)));
             return out;
         }
     }

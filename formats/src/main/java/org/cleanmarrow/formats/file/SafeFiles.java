@@ -11,6 +11,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
+import java.util.Objects;
 import java.util.UUID;
 
 /** Writes whole files or nothing: to a temporary name in the same folder, synced to disk, then renamed. */
@@ -74,7 +75,8 @@ public final class SafeFiles {
     }
 
     private static Path writeBeside(Path path, byte[] bytes) throws IOException {
-        Path folder = path.toAbsolutePath().getParent();
+        Path absolute = path.toAbsolutePath();
+        Path folder = Objects.requireNonNullElse(absolute.getParent(), absolute);
         Files.createDirectories(folder);
         // Not createTempFile: that would keep the file to its owner, and deliveries are for others to read.
         Path temporary = folder.resolve(".writing-" + ProcessHandle.current().pid() + "-" + UUID.randomUUID() + ".tmp");

@@ -2,6 +2,7 @@ package org.cleanmarrow.formats.file;
 
 import java.util.List;
 import org.cleanmarrow.model.Asset;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What a format makes of an asset, before anything is put on disk.
@@ -15,7 +16,7 @@ public record Written(List<Piece> pieces, List<String> notes) {
      *
      * @param meant what reading it should give; null for one that only serves another, such as a picture
      */
-    public record Piece(String name, byte[] bytes, Asset meant) {}
+    public record Piece(String name, byte[] bytes, @Nullable Asset meant) {}
 
     public Written {
         pieces = List.copyOf(pieces);

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.model.Storage;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Decodes accessors: every component type, normalised integers, interleaved views, sparse values, matrix
@@ -142,6 +143,7 @@ final class Accessors {
     }
 
     /** The bytes of an accessor, checked to be there; null where all its numbers are zero. */
+    @Nullable
     private View view(JsonCursor at, Form form) throws ReadFailed {
         int index = at.index("bufferView", views.size(), "buffer views");
         int offset = at.number("byteOffset", 0, 0, Integer.MAX_VALUE);

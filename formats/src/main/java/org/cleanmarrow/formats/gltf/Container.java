@@ -4,13 +4,14 @@ import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
 import java.util.Arrays;
 import org.cleanmarrow.formats.file.ReadFailed;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The two halves of a file: its JSON text and, for a GLB, its binary chunk (glTF 2.0, chapter 4).
  *
  * @param binary null where there is none
  */
-record Container(byte[] json, ByteBuffer binary) {
+record Container(byte[] json, @Nullable ByteBuffer binary) {
     private static final int MAGIC = 0x46546C67;
     private static final int JSON = 0x4E4F534A;
     private static final int BIN = 0x004E4942;

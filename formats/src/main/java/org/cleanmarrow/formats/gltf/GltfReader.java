@@ -33,6 +33,7 @@ import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.Texture;
 import org.cleanmarrow.work.Work;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.StreamReadConstraints;
 import tools.jackson.core.json.JsonFactory;
@@ -64,7 +65,7 @@ public final class GltfReader {
             .build();
 
     private final String file;
-    private final Path folder;
+    private final @Nullable Path folder;
     private final Work work;
     private final Container container;
     private final List<String> notes = new ArrayList<>();
@@ -73,7 +74,7 @@ public final class GltfReader {
     private final List<ByteBuffer> buffers = new ArrayList<>();
     private final Map<List<Integer>, Influences> influencesOf = new HashMap<>();
 
-    private GltfReader(byte[] bytes, String file, Path folder, Work work) throws ReadFailed {
+    private GltfReader(byte[] bytes, String file, @Nullable Path folder, Work work) throws ReadFailed {
         this.file = file;
         this.folder = folder;
         this.work = work;
@@ -97,7 +98,7 @@ public final class GltfReader {
      *
      * @param folder where files that the document names lie; null: it must stand alone
      */
-    public static Asset read(byte[] bytes, String name, Path folder, Work work) throws ReadFailed {
+    public static Asset read(byte[] bytes, String name, @Nullable Path folder, Work work) throws ReadFailed {
         return new GltfReader(bytes, name, folder, work).asset();
     }
 
@@ -275,7 +276,7 @@ public final class GltfReader {
         if (!names.isEmpty()) {
             rest = withoutExtra(rest, "targetNames");
         }
-        return new Mesh(at.text("name", ""), primitives, at.floats("weights", -1, null), names, rest);
+        return new Mesh(at.text("name", ""), primitives, at.floatsIfAny("weights", -1), names, rest);
     }
 
     private static Passthrough withoutExtra(Passthrough carried, String... keys) {
@@ -467,7 +468,7 @@ public final class GltfReader {
                 at.floats("translation", 3, none.translation()),
                 at.floats("rotation", 4, none.rotation()),
                 at.floats("scale", 3, none.scale()),
-                at.floats("matrix", 16, null));
+                at.floatsIfAny("matrix", 16));
         int mesh = at.index("mesh", meshes.size(), "meshes");
         int skin = at.index("skin", skins.size(), "skins");
         if (mesh >= 0 && skin >= 0) {
@@ -480,7 +481,7 @@ public final class GltfReader {
                 mesh,
                 skin,
                 at.index("camera", root.json().path("cameras").size(), "cameras"),
-                at.floats("weights", -1, null),
+                at.floatsIfAny("weights", -1),
                 true,
                 carried(
                         at,

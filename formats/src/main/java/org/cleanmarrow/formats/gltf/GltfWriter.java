@@ -11,6 +11,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.json.ConventionsJson;
 import org.cleanmarrow.model.Asset;
@@ -31,6 +32,7 @@ import org.cleanmarrow.model.Scene;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.Texture;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -111,7 +113,7 @@ public final class GltfWriter {
         }
     }
 
-    private void document(String bufferUri) {
+    private void document(@Nullable String bufferUri) {
         ObjectNode carried = carried(asset.carried());
         root.set("asset", assetInfo(carried));
         for (String key : List.of("extensionsUsed", "extensionsRequired")) {
@@ -320,7 +322,8 @@ public final class GltfWriter {
     }
 
     private int indices(Primitive p) {
-        int most = Arrays.stream(p.indices()).max().orElse(0);
+        int[] indices = Objects.requireNonNull(p.indices());
+        int most = Arrays.stream(indices).max().orElse(0);
         Storage storage = p.layout().indices();
         // The largest number of each type restarts primitives and may not be used (glTF 2.0, 3.7.2.1).
         if (storage == null
@@ -328,7 +331,7 @@ public final class GltfWriter {
                 || storage == Storage.UNSIGNED_SHORT && most >= 65535) {
             storage = most < 65535 ? Storage.UNSIGNED_SHORT : Storage.UNSIGNED_INT;
         }
-        return buffer.wholes(p.indices(), p.indices(), 1, storage, BufferWriter.Use.INDEX);
+        return buffer.wholes(indices, indices, 1, storage, BufferWriter.Use.INDEX);
     }
 
     private void influences(Primitive p, ObjectNode attributes) {
@@ -340,7 +343,7 @@ public final class GltfWriter {
     }
 
     private List<int[]> writeInfluences(Primitive p) {
-        Influences rows = p.influences();
+        Influences rows = Objects.requireNonNull(p.influences());
         int sets = Math.max(Math.max(1, p.layout().sets()), (rows.longestRow() + 3) / 4);
         int most = Arrays.stream(rows.joints()).max().orElse(0);
         boolean small = most < 256 && p.layout().joints() != Storage.UNSIGNED_SHORT;

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Set;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.model.Passthrough;
+import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ObjectNode;
 
@@ -122,6 +123,11 @@ record JsonCursor(JsonNode json, String path, String file) {
     }
 
     /** Numbers; {@code fallback} where the key is missing. A count below zero takes any. */
+    /** Numbers of a list, or null where it is not there. */
+    float @Nullable [] floatsIfAny(String key, int count) throws ReadFailed {
+        return has(key) ? floats(key, count, new float[0]) : null;
+    }
+
     float[] floats(String key, int count, float[] fallback) throws ReadFailed {
         JsonNode array = json.path(key);
         if (array.isMissingNode()) {

@@ -9,6 +9,7 @@ import java.nio.file.Path;
 import java.util.Base64;
 import java.util.Locale;
 import org.cleanmarrow.formats.file.ReadFailed;
+import org.jspecify.annotations.Nullable;
 
 /** Bytes that a document points to: data URIs, and files in the document's own folder and nowhere else. */
 final class Uris {
@@ -50,7 +51,8 @@ final class Uris {
      * @return null where it does not exist
      * @throws ReadFailed where the URI leads out of the folder
      */
-    static Path file(JsonCursor at, Path folder, String uri) throws ReadFailed {
+    @Nullable
+    static Path file(JsonCursor at, @Nullable Path folder, String uri) throws ReadFailed {
         ReadFailed outside = at.wrong(
                 "uri", "expected a file in the document's own folder, found \"" + brief(uri) + "\"; it was not opened");
         if (folder == null) {

@@ -3,6 +3,7 @@ package org.cleanmarrow.formats.mesh;
 import java.util.Arrays;
 import java.util.List;
 import org.cleanmarrow.model.Faces;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Corners of one piece of a part, each a triple of numbers of position, texture coordinate and normal (-1 for none);
@@ -15,8 +16,8 @@ public final class Corners {
     private int[] corners = new int[128];
     private int count;
     private int[] table = new int[256];
-    private FaceList faces;
-    private int[] place;
+    private @Nullable FaceList faces;
+    private int[] place = {};
 
     public Corners() {
         Arrays.fill(table, -1);
@@ -134,6 +135,7 @@ public final class Corners {
      * @param groups names of the file's groups
      * @param alone  true where no other piece may use the same positions
      */
+    @Nullable
     public Faces faces(Result made, List<String> groups, boolean alone) {
         int[] points = alone && counts(made.positions) ? null : made.positions;
         if (faces != null) {

@@ -3,6 +3,7 @@ package org.cleanmarrow.formats.mesh;
 import java.util.Arrays;
 import java.util.List;
 import org.cleanmarrow.model.Faces;
+import org.jspecify.annotations.Nullable;
 
 /** Polygons as they are read, begun late: the triangles before the first larger one need no list. */
 public final class FaceList {
@@ -62,7 +63,7 @@ public final class FaceList {
      * @param place  new number of each vertex; null: as they are
      * @param points see {@link Faces#points}
      */
-    public Faces result(int[] place, int[] points, List<String> names) {
+    public Faces result(int @Nullable [] place, int @Nullable [] points, List<String> names) {
         int[] renumbered = Arrays.copyOf(corners, starts[count]);
         for (int i = 0; place != null && i < renumbered.length; i++) {
             renumbered[i] = place[renumbered[i]];
@@ -73,6 +74,6 @@ public final class FaceList {
                 points,
                 smooth ? Arrays.copyOf(smoothing, count) : null,
                 grouped ? Arrays.copyOf(groups, count) : null,
-                grouped ? names : List.of());
+                grouped ? List.copyOf(names) : List.of());
     }
 }

@@ -3,10 +3,12 @@ package org.cleanmarrow.formats.mesh;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Objects;
 import org.cleanmarrow.model.Faces;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.MorphTarget;
 import org.cleanmarrow.model.Primitive;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The positions of a mesh for formats that keep them apart from texture coordinates and normals: vertices that a file
@@ -81,7 +83,7 @@ public final class Points {
     }
 
     private static float[] row(Primitive p, int v, boolean joints) {
-        int from = p.influences().offsets()[v];
+        int from = Objects.requireNonNull(p.influences()).offsets()[v];
         float[] out = new float[p.influences().rowLength(v)];
         for (int i = 0; i < out.length; i++) {
             out[i] = joints ? p.influences().joints()[from + i] : p.influences().weights()[from + i];
@@ -89,7 +91,7 @@ public final class Points {
         return out;
     }
 
-    private static boolean same(float[] a, int v, float[] b, int w) {
+    private static boolean same(float[] a, int v, float @Nullable [] b, int w) {
         return b != null && java.util.Arrays.equals(a, v * 3, v * 3 + 3, b, w * 3, w * 3 + 3);
     }
 

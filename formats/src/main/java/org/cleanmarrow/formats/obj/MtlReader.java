@@ -2,6 +2,7 @@ package org.cleanmarrow.formats.obj;
 
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.text.TextScanner;
 
@@ -28,7 +29,7 @@ final class MtlReader {
                 name = in.rest();
                 out.put(name, new Mtl(new float[] {0.8f, 0.8f, 0.8f, 1}, ""));
             } else if (name != null) {
-                Mtl mtl = out.get(name);
+                Mtl mtl = Objects.requireNonNull(out.get(name));
                 switch (word) {
                     case "Kd" -> {
                         // A grey may be written once; spectral curves are passed over.

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.file.Neighbours;
@@ -28,6 +29,7 @@ import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.Texture;
 import org.cleanmarrow.surface.ShapeMap;
 import org.cleanmarrow.work.Work;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Reads OBJ with its MTL files. Every {@code o}, or where there is none every {@code g}, becomes a part; within a part
@@ -39,7 +41,7 @@ import org.cleanmarrow.work.Work;
  */
 public final class ObjReader {
     private final TextScanner in;
-    private final Path folder;
+    private final @Nullable Path folder;
     private final Work work;
     private final Floats positions = new Floats();
     private final Floats colours = new Floats();
@@ -58,22 +60,22 @@ public final class ObjReader {
     private final List<String> groupNames = new ArrayList<>();
     private boolean objects;
     private String material = "";
-    private Corners current;
-    private Primitive.Mode currentMode;
+    private @Nullable Corners current;
+    private Primitive.@Nullable Mode currentMode;
     private long cut;
-    private Conventions stated;
+    private @Nullable Conventions stated;
 
     /** A primitive to be: what is drawn, in which material. */
     private record Piece(Primitive.Mode mode, String material) {}
 
-    private ObjReader(TextScanner in, Path folder, Work work) {
+    private ObjReader(TextScanner in, @Nullable Path folder, Work work) {
         this.in = in;
         this.folder = folder;
         this.work = work;
     }
 
     /** Reads bytes; {@code folder} is where material libraries and pictures lie, or null. */
-    public static Asset read(byte[] bytes, String file, Path folder, Work work) throws ReadFailed {
+    public static Asset read(byte[] bytes, String file, @Nullable Path folder, Work work) throws ReadFailed {
         return new ObjReader(new TextScanner(bytes, file), folder, work).asset(file.replaceFirst("\\.[^.]*$", ""));
     }
 
@@ -332,12 +334,16 @@ public final class ObjReader {
             while (colours.size() < positions.size()) {
                 colours.add(1);
             }
-            attributes.add(new Attribute("COLOR_0", 3, gathered(colours, made.positions(), 3, count), Storage.FLOAT));
+            attributes.add(new Attribute(
+                    "COLOR_0",
+                    3,
+                    Objects.requireNonNull(gathered(colours, made.positions(), 3, count)),
+                    Storage.FLOAT));
         }
         return new Primitive(
                 piece.mode,
                 made.indices(),
-                gathered(positions, made.positions(), 3, count),
+                Objects.requireNonNull(gathered(positions, made.positions(), 3, count)),
                 ShapeMap.unitNormals(gathered(normals, made.normals(), 3, count)),
                 null,
                 attributes,
@@ -349,7 +355,7 @@ public final class ObjReader {
     }
 
     /** Values of the vertices; null where not every vertex has one. */
-    private static float[] gathered(Floats from, int[] numbers, int width, int count) {
+    private static float @Nullable [] gathered(Floats from, int[] numbers, int width, int count) {
         float[] out = new float[count * width];
         for (int v = 0; v < count; v++) {
             if (numbers[v] < 0) {

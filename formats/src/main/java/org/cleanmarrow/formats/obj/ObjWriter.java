@@ -6,6 +6,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import org.cleanmarrow.formats.file.PictureFiles;
 import org.cleanmarrow.formats.file.Written;
@@ -22,6 +23,7 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.RestSnapshot;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Writes OBJ with an MTL file and the pictures that it names. Every use of a mesh becomes an {@code o} where the rest
@@ -128,7 +130,9 @@ public final class ObjWriter {
     private void primitive(Primitive p, int[] position) {
         if (p.material() >= 0) {
             usedMaterials.add(p.material());
-            out.put("usemtl ").put(materialNames.get(p.material())).line();
+            out.put("usemtl ")
+                    .put(Objects.requireNonNull(materialNames.get(p.material())))
+                    .line();
         }
         Attribute uv = p.attribute("TEXCOORD_0").filter(a -> a.width() == 2).orElse(null);
         int[] uvs = uv == null ? null : distinct(uv.values(), 2, firstUv, "vt");
@@ -188,7 +192,7 @@ public final class ObjWriter {
         return numbers;
     }
 
-    private void strip(String word, Primitive p, int[] position, int[] uvs) {
+    private void strip(String word, Primitive p, int[] position, int @Nullable [] uvs) {
         int count = p.indices() == null ? p.vertexCount() : p.indices().length;
         out.put(word);
         for (int i = 0; i < count + (p.mode() == Primitive.Mode.LINE_LOOP ? 1 : 0); i++) {
@@ -199,7 +203,7 @@ public final class ObjWriter {
         out.line();
     }
 
-    private void pairs(Primitive p, int[] position, int[] uvs) {
+    private void pairs(Primitive p, int[] position, int @Nullable [] uvs) {
         int count = p.indices() == null ? p.vertexCount() : p.indices().length;
         for (int i = 0; i + 1 < count; i += 2) {
             out.put("l ");
@@ -210,7 +214,7 @@ public final class ObjWriter {
         }
     }
 
-    private void faces(Primitive p, int[] position, int[] uvs, int[] normals) {
+    private void faces(Primitive p, int[] position, int @Nullable [] uvs, int @Nullable [] normals) {
         Faces faces = p.layout().faces();
         if (faces == null) {
             smoothing(0);
@@ -238,7 +242,7 @@ public final class ObjWriter {
         }
     }
 
-    private void face(int[] corners, int from, int to, int[] position, int[] uvs, int[] normals) {
+    private void face(int[] corners, int from, int to, int[] position, int @Nullable [] uvs, int @Nullable [] normals) {
         out.put("f");
         for (int i = from; i < to; i++) {
             out.put(" ");
@@ -247,7 +251,7 @@ public final class ObjWriter {
         out.line();
     }
 
-    private void corner(int v, int[] position, int[] uvs, int[] normals) {
+    private void corner(int v, int[] position, int @Nullable [] uvs, int @Nullable [] normals) {
         out.put(position[v]);
         if (uvs != null || normals != null) {
             out.put("/");
@@ -266,7 +270,7 @@ public final class ObjWriter {
         for (int m : usedMaterials) {
             Material material = asset.materials().get(m);
             float[] c = material.baseColour();
-            mtl.put("newmtl ").put(materialNames.get(m)).line();
+            mtl.put("newmtl ").put(Objects.requireNonNull(materialNames.get(m))).line();
             mtl.put("Kd ").put(c[0]).put(" ").put(c[1]).put(" ").put(c[2]).line();
             if (c[3] < 1) {
                 mtl.put("d ").put(c[3]).line();

@@ -7,6 +7,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Objects;
 import java.util.Set;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.file.ReadFailed;
@@ -24,6 +25,7 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.surface.ShapeMap;
 import org.cleanmarrow.work.Work;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Reads PLY, text and binary of either byte order: positions, normals, colours and texture coordinates of vertices in
@@ -38,12 +40,15 @@ public final class PlyReader {
     private final Work work;
     private final List<Element> elements = new ArrayList<>();
     private final List<String> passedOver = new ArrayList<>();
+
+    @SuppressWarnings("NullAway.Init")
     private Source source;
+
     private int[] corners = new int[3 * 1024];
     private int cornerCount;
     private long cut;
-    private FaceList faces;
-    private Conventions stated;
+    private @Nullable FaceList faces;
+    private @Nullable Conventions stated;
 
     /** The number types of the format. */
     private enum Type {
@@ -62,6 +67,7 @@ public final class PlyReader {
             this.bytes = bytes;
         }
 
+        @Nullable
         static Type of(String word) {
             return switch (word) {
                 case "char", "int8" -> INT8;
@@ -87,7 +93,8 @@ public final class PlyReader {
     }
 
     /** @param count type of a list's length; null: not a list */
-    private record Property(String name, Type type, Type count) {}
+    private record Property(
+            String name, Type type, @Nullable Type count) {}
 
     private record Element(String name, long count, List<Property> properties) {
         /** Bytes that one of them takes at least in a binary file; as many digits in a text. */
@@ -158,7 +165,7 @@ public final class PlyReader {
                 faces(element, columns);
             }
         }
-        if (vertices == null || vertices.count == 0) {
+        if (vertices == null || columns == null || vertices.count == 0) {
             throw new ReadFailed(file, "header", "expected an element vertex with at least one of them");
         }
         return built(name, vertices, columns);
@@ -312,7 +319,7 @@ public final class PlyReader {
     }
 
     private int length(Property list) throws ReadFailed {
-        double length = source.next(list.count);
+        double length = source.next(Objects.requireNonNull(list.count));
         if (length < 0 || length > source.left()) {
             throw source.wrong("a list of " + (long) length + " is announced, and the file is too short for it");
         }
@@ -326,7 +333,7 @@ public final class PlyReader {
         }
     }
 
-    private void faces(Element element, float[][] columns) throws ReadFailed {
+    private void faces(Element element, float @Nullable [][] columns) throws ReadFailed {
         boolean face = element.name.equals("face");
         if (!face) {
             passedOver.add(element.name);
@@ -395,7 +402,7 @@ public final class PlyReader {
     }
 
     /** Columns side by side; null where one of them is not there. */
-    private static float[] together(Element element, float[][] columns, boolean colour, String... names) {
+    private static float @Nullable [] together(Element element, float[][] columns, boolean colour, String... names) {
         int[] at = new int[names.length];
         for (int i = 0; i < names.length; i++) {
             at[i] = -1;
@@ -419,7 +426,7 @@ public final class PlyReader {
         return out;
     }
 
-    private static float[] first(Element element, float[][] columns, String[]... choices) {
+    private static float @Nullable [] first(Element element, float[][] columns, String[]... choices) {
         for (String[] names : choices) {
             float[] found = together(element, columns, false, names);
             if (found != null) {

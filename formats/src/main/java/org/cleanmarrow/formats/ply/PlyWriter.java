@@ -6,6 +6,7 @@ import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.mesh.Held;
 import org.cleanmarrow.formats.text.Remarks;
@@ -99,7 +100,7 @@ public final class PlyWriter {
         for (int v = 0; v < p.vertexCount(); v++) {
             put(out, p.positions(), v * 3, 3);
             if (normals) {
-                put(out, p.normals(), v * 3, 3);
+                put(out, Objects.requireNonNull(p.normals()), v * 3, 3);
             }
             if (colour != null) {
                 put(out, colour.values(), v * colour.width(), 3);

@@ -80,7 +80,11 @@ public final class XmlNode {
         private final String file;
         private final Deque<XmlNode> open = new ArrayDeque<>();
         private final Deque<StringBuilder> texts = new ArrayDeque<>();
+
+        @SuppressWarnings("NullAway.Init")
         private Locator locator;
+
+        @SuppressWarnings("NullAway.Init")
         private XmlNode root;
 
         Tree(String file) {
