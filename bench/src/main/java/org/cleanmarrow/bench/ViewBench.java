@@ -1,7 +1,6 @@
 package org.cleanmarrow.bench;
 
 import java.nio.ByteBuffer;
-import java.util.BitSet;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.desktop.viewport.GlContext;
@@ -63,8 +62,8 @@ final class ViewBench {
                 joint,
                 -1,
                 null,
-                -1,
-                new BitSet(),
+                Picture.Marked.NONE,
+                Picture.Marked.NONE,
                 Picture.Look.PLAIN,
                 Box.empty(),
                 false);
@@ -100,6 +99,8 @@ final class ViewBench {
                 Report.FRAME);
         Picker.Hit hit = picker.pick(camera.ray(450, 350, WIDTH, HEIGHT));
         report.within(
-                "one touch of a brush", Timing.of(10, 60, () -> picker.around(camera, hit, 0.05, false)), Report.FRAME);
+                "one touch of a brush",
+                Timing.of(10, 60, () -> picker.around(camera, WIDTH, HEIGHT, hit, 0.05, false)),
+                Report.FRAME);
     }
 }

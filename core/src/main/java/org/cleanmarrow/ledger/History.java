@@ -63,9 +63,18 @@ public final class History {
 
     /** Records a step that was run on the latest state. */
     public void record(Replay.Done done) {
+        recordAll(List.of(done));
+    }
+
+    /** Records steps that were run one after the other from the latest state on; they are undone together. */
+    public void recordAll(List<Replay.Done> done) {
         List<Replay.Done> more = new ArrayList<>(now.done);
-        more.add(done);
-        become(new Moment(now.ledger.plus(done.step()), List.copyOf(more)));
+        Ledger ledger = now.ledger;
+        for (Replay.Done one : done) {
+            more.add(one);
+            ledger = ledger.plus(one.step());
+        }
+        become(new Moment(ledger, List.copyOf(more)));
     }
 
     /** Takes another ledger in place of this one; {@code done} is what its replay on the source gave. */

@@ -240,6 +240,7 @@ public class ChoosingTest extends DeskWindow {
 
     @Test
     public void aJointIsChosenInTheViewByItsRing() throws Exception {
+        station(Station.SKELETON);
         on(() -> {
             desk.seeing().joints().set(true);
             return null;

@@ -189,7 +189,7 @@ public class DeskTest extends DeskWindow {
         robot.push(KeyCode.PERIOD);
         assertThat(on(() -> desk.seconds().get() * 24)).isBetween(1.99, 2.01);
         robot.push(KeyCode.COMMA);
-        assertThat(text("#time-what")).contains("frame 1 of 0..47").contains("24 per second");
+        assertThat(text("#time-what")).contains("1 of 0..47").contains("24/s");
         robot.push(KeyCode.SPACE);
         double before = on(() -> desk.seconds().get());
         until("it plays on", () -> desk.seconds().get() > before + 0.1);

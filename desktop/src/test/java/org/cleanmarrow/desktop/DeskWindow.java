@@ -16,13 +16,17 @@ import javafx.geometry.Bounds;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.Scene;
+import javafx.scene.control.Button;
 import javafx.scene.control.Labeled;
+import javafx.scene.control.ListView;
 import javafx.scene.control.TextInputControl;
+import javafx.scene.control.TreeCell;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
 import javafx.stage.Stage;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.desktop.viewport.Picker;
 import org.cleanmarrow.desktop.window.MainWindow;
@@ -141,10 +145,53 @@ abstract class DeskWindow {
         assertThat(on(() -> desk.isOpen())).isTrue();
     }
 
+    /** Something in the window; where it lies in an act that is folded, that act is unfolded from the keyboard. */
     Node find(String id) throws Exception {
         Node node = on(() -> scene.lookup(id));
         assertThat(node).as(id).isNotNull();
+        Button folded = on(() -> foldedOver(node));
+        if (folded != null) {
+            on(() -> {
+                folded.requestFocus();
+                return null;
+            });
+            robot.push(KeyCode.SPACE);
+        }
         return node;
+    }
+
+    private static Button foldedOver(Node node) {
+        for (Node up = node.getParent(); up != null; up = up.getParent()) {
+            if (up instanceof Act act
+                    && !act.openProperty().get()
+                    && !isIn(act.getChildren().getFirst(), node)) {
+                return (Button) act.getChildren().getFirst();
+            }
+        }
+        return null;
+    }
+
+    private static boolean isIn(Node over, Node node) {
+        for (Node up = node; up != null; up = up.getParent()) {
+            if (up == over) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /** Clicks a joint in the tree at the left. */
+    void clickJoint(String name) throws Exception {
+        Point2D at = on(() -> scene.getRoot().lookupAll("#joints .tree-cell").stream()
+                .map(n -> (TreeCell<?>) n)
+                .filter(c ->
+                        c.getAccessibleText() != null && c.getAccessibleText().startsWith(name + ","))
+                .findFirst()
+                .map(c -> c.localToScreen(c.getWidth() - 30, c.getHeight() / 2))
+                .orElseThrow());
+        robot.robotContext().getMouseRobot().move(at);
+        robot.clickOn(MouseButton.PRIMARY);
+        quiet();
     }
 
     void click(String id) throws Exception {
@@ -205,8 +252,19 @@ abstract class DeskWindow {
         Finding finding = finding(check);
         int index = on(() -> desk.findingsAt(finding.station()).indexOf(finding));
         station(finding.station());
+        reveal(index);
         press("#fix-" + check + "-" + index);
         quiet();
+    }
+
+    /** Scrolls the findings to one of them. */
+    void reveal(int index) throws Exception {
+        ListView<?> list = (ListView<?>) find("#findings");
+        on(() -> {
+            list.scrollTo(index);
+            list.layout();
+            return null;
+        });
     }
 
     Finding finding(String check) throws Exception {

@@ -133,14 +133,14 @@ public class KeyboardTest extends DeskWindow {
         robot.push(KeyCode.ALT, KeyCode.DIGIT4);
         quiet();
         robot.push(KeyCode.CONTROL, KeyCode.K);
-        robot.write("follow left_upper");
+        robot.write("left_upper_arm moves");
         quiet();
         robot.push(KeyCode.ENTER);
         quiet();
         assertThat(on(() -> desk.joint().get())).isEqualTo("left_upper_arm");
         assertThat(on(() -> desk.chosen().get().vertices().cardinality())).isEqualTo(154);
         robot.push(KeyCode.CONTROL, KeyCode.K);
-        robot.write("whole shells");
+        robot.write("whole islands");
         quiet();
         robot.push(KeyCode.ENTER);
         quiet();

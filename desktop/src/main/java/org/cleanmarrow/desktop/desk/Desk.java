@@ -1,13 +1,11 @@
 package org.cleanmarrow.desktop.desk;
 
-import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
-import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -15,6 +13,7 @@ import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
+import javafx.application.Platform;
 import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.DoubleProperty;
 import javafx.beans.property.ObjectProperty;
@@ -23,11 +22,10 @@ import javafx.beans.property.ReadOnlyLongWrapper;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import javafx.beans.property.SimpleBooleanProperty;
-import javafx.beans.property.SimpleDoubleProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.property.SimpleStringProperty;
 import javafx.beans.property.StringProperty;
-import org.cleanmarrow.checks.Checks;
+import javafx.beans.value.ObservableValue;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.text.Labels;
@@ -38,7 +36,6 @@ import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.SafeFiles;
-import org.cleanmarrow.json.BadJson;
 import org.cleanmarrow.ledger.History;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
@@ -59,7 +56,8 @@ import org.cleanmarrow.work.Work;
  * All state that the interface shows, and the acts that change it. Lives on the interface thread; computation
  * runs on work queues, and nothing changes until its result is back.
  *
- * <p>Structure (asset, ledger, findings) is announced by {@link #revision}; the rest are plain properties.
+ * <p>The asset, the ledger and the step that is looked at are announced by {@link #revision}; findings, what was measured
+ * and the rest are properties of their own. A change is one event: {@link #onAnyChange} hears of several together once.
  */
 public final class Desk {
     /** Stands before the name of a demo asset where that is the source in recovery files. */
@@ -69,10 +67,12 @@ public final class Desk {
 
     private final AppFolder folder;
     private final WorkQueue work;
-    private final WorkQueue examiner;
-    private final WorkQueue previewer;
+    private final Examiner examiner = new Examiner(this::fail);
+    private final Foreteller foreteller = new Foreteller(this);
+    private final Facts facts = new Facts(this::announce);
     private final WorkQueue measurer;
     private final WorkQueue saver;
+    private final WorkQueue settings = new WorkQueue("settings", p -> {});
     private final WorkQueue student;
     private final WorkQueue poser;
     private final ReadOnlyLongWrapper revision = new ReadOnlyLongWrapper();
@@ -88,18 +88,12 @@ public final class Desk {
     private final StringProperty compared = new SimpleStringProperty("");
     private final StringProperty locked = new SimpleStringProperty("");
     private final ObjectProperty<Chosen> chosen = new SimpleObjectProperty<>(Chosen.NONE);
-    private final StringProperty clip = new SimpleStringProperty("");
-    private final ObjectProperty<TrialPose> trial = new SimpleObjectProperty<>();
-    /** The trial pose as clips of the assets that it was last held against; the same clip as long as nothing changes. */
-    private final Map<Asset, Clip> trialClips = new IdentityHashMap<>();
-
+    private final Playback playback = new Playback();
     private final ReadOnlyObjectWrapper<List<TrialPose>> poses = new ReadOnlyObjectWrapper<>(List.of());
     /** Of {@link #poses} those that are made for the skeleton. */
     private List<TrialPose> posesMade = List.of();
 
-    private final DoubleProperty seconds = new SimpleDoubleProperty();
     private final ObjectProperty<Asset> reference = new SimpleObjectProperty<>();
-    private final BooleanProperty playing = new SimpleBooleanProperty();
     private final ViewOptions seeing = new ViewOptions();
     private final Preferences preferences;
     private final Outcomes outcomes;
@@ -107,8 +101,9 @@ public final class Desk {
     private History history;
     private String source = "";
     private int looking;
-    private List<Finding> findings = List.of();
-    private long examined = -1;
+    private final ReadOnlyLongWrapper measured = new ReadOnlyLongWrapper();
+    private final List<Runnable> followers = new ArrayList<>();
+    private boolean announced;
     private Delivery.Delivered lastDelivery;
     private List<AssetFiles.Joined> joined = List.of();
 
@@ -127,39 +122,60 @@ public final class Desk {
 
     public Desk(AppFolder folder) {
         this.folder = folder;
-        preferences = new Preferences(folder.preferences());
+        preferences = new Preferences(
+                folder.preferences(),
+                task -> settings.run(
+                        w -> {
+                            task.run();
+                            return task;
+                        },
+                        done -> {},
+                        this::fail));
         outcomes = new Outcomes(preferences);
         work = new WorkQueue("work", p -> {
             progress.set(p == null ? null : p.share());
             doing.set(p == null ? "" : p.doing());
         });
-        examiner = new WorkQueue("checks", p -> {});
-        previewer = new WorkQueue("preview", p -> {});
         measurer = new WorkQueue("measure", p -> {});
         saver = new WorkQueue("save", p -> {});
         student = new WorkQueue("study", p -> {});
         poser = new WorkQueue("poses", p -> {});
         target.addListener((o, before, now) -> examine());
-        clip.addListener((o, before, now) -> {
-            if (!now.isEmpty()) {
-                trial.set(null);
-            }
-        });
+        for (ObservableValue<?> seen : List.of(
+                revision,
+                examiner.findings(),
+                measured,
+                station,
+                target,
+                joint,
+                chosen,
+                compared,
+                locked,
+                playback.clip(),
+                playback.trial(),
+                poses,
+                reference,
+                price,
+                preferences.unit())) {
+            seen.addListener((o, before, now) -> announce());
+        }
     }
 
     public void close() {
         saver.closeGently();
+        settings.closeGently();
         queues().forEach(WorkQueue::close);
         folder.forgetWork();
     }
 
     private List<WorkQueue> queues() {
-        return List.of(work, examiner, previewer, measurer, saver, student, poser);
+        return List.of(
+                work, settings, examiner.queue(), foreteller.queue(), facts.queue(), measurer, saver, student, poser);
     }
 
     /** True when nothing is being computed. */
     public boolean isQuiet() {
-        return queues().stream().noneMatch(WorkQueue::isBusy);
+        return !foreteller.isBusy() && queues().stream().noneMatch(WorkQueue::isBusy);
     }
 
     // ---- what there is
@@ -202,20 +218,24 @@ public final class Desk {
     }
 
     public List<Finding> findings() {
-        return findings;
+        return examiner.findings().get();
+    }
+
+    public ReadOnlyObjectProperty<List<Finding>> findingsProperty() {
+        return examiner.findings();
     }
 
     public List<Finding> findingsAt(Station where) {
-        return findings.stream().filter(f -> f.station() == where).toList();
+        return findings().stream().filter(f -> f.station() == where).toList();
     }
 
     /** True once the findings are those of the latest state. */
     public boolean isExamined() {
-        return examined == revision.get();
+        return isOpen() && examiner.isOf(history.latest(), target.get());
     }
 
     public long count(Station where, Severity severity) {
-        return findings.stream()
+        return findings().stream()
                 .filter(f -> f.station() == where && f.severity() == severity)
                 .count();
     }
@@ -231,15 +251,7 @@ public final class Desk {
 
     /** The same on another state of the asset. */
     public Optional<Clip> playedOn(Asset asset) {
-        if (trial.get() != null) {
-            if (trialClips.size() > 4 && !trialClips.containsKey(asset)) {
-                trialClips.clear();
-            }
-            return Optional.of(
-                    trialClips.computeIfAbsent(asset, on -> trial.get().clip(on)));
-        }
-        int found = asset.findClip(clip.get());
-        return found < 0 ? Optional.empty() : Optional.of(asset.clips().get(found));
+        return playback.on(asset);
     }
 
     /** Node number of the chosen joint in the asset looked at, or -1. */
@@ -248,6 +260,39 @@ public final class Desk {
     }
 
     // ---- observable
+
+    /**
+     * Calls after every change of what there is, what is selected and what is looked at, once for as many as come
+     * together; not for the time that is played.
+     */
+    public void onAnyChange(Runnable follower) {
+        followers.add(follower);
+    }
+
+    private void announce() {
+        if (!announced) {
+            announced = true;
+            Platform.runLater(() -> {
+                announced = false;
+                followers.forEach(Runnable::run);
+            });
+        }
+    }
+
+    /** Steps were measured that had been shown before. */
+    public ReadOnlyLongProperty measured() {
+        return measured.getReadOnlyProperty();
+    }
+
+    /** Says what steps would do. */
+    public Foreteller foreteller() {
+        return foreteller;
+    }
+
+    /** What is found out about the asset away from the interface thread. */
+    public Facts facts() {
+        return facts;
+    }
 
     public ReadOnlyLongProperty revision() {
         return revision.getReadOnlyProperty();
@@ -332,20 +377,20 @@ public final class Desk {
     }
 
     public StringProperty clip() {
-        return clip;
+        return playback.clip();
     }
 
     public DoubleProperty seconds() {
-        return seconds;
+        return playback.seconds();
     }
 
     public BooleanProperty playing() {
-        return playing;
+        return playback.playing();
     }
 
     /** The trial pose that is held against the skin; null for none. */
     public ReadOnlyObjectProperty<TrialPose> trial() {
-        return trial;
+        return playback.trial();
     }
 
     /** Trial poses for the skeleton looked at, and those that were kept. */
@@ -397,9 +442,12 @@ public final class Desk {
     /** Opens several files as one asset: the first, and the others brought onto its skeleton by joint names. */
     public void open(List<Path> files) {
         work.run(
-                w -> AssetFiles.open(files, w),
-                opened -> {
+                w -> {
+                    AssetFiles.Opened opened = AssetFiles.open(files, w);
                     files.reversed().forEach(folder::remember);
+                    return opened;
+                },
+                opened -> {
                     take(opened, sources(files), Ledger.EMPTY, List.of());
                     say(
                             files.size() == 1
@@ -446,11 +494,7 @@ public final class Desk {
 
     /** Holds a trial pose against the skin, all the way, in place of a clip; null for none. */
     public void hold(TrialPose pose) {
-        playing.set(false);
-        trialClips.clear();
-        clip.set("");
-        trial.set(pose);
-        seconds.set(pose == null ? 0 : 1);
+        playback.hold(pose);
     }
 
     /** Reads another file's skeleton to compare with. */
@@ -470,10 +514,10 @@ public final class Desk {
         work.run(
                 w -> {
                     Asset asset = AssetFiles.open(file, w);
+                    folder.remember(file);
                     return new Replayed(asset, Replay.all(asset, ledger, true, w));
                 },
                 r -> {
-                    folder.remember(file);
                     take(alone(r.asset), file.toAbsolutePath().toString(), ledger, r.done);
                     long lost = misfits(ledger, r.done);
                     say(Labels.of("said.replayed", r.done.size() - lost, r.done.size(), file.getFileName()));
@@ -577,11 +621,18 @@ public final class Desk {
             chosen.set(same ? new Chosen(mesh, c.vertices()) : Chosen.NONE);
         }
         if (jointNode() < 0) {
-            joint.set("");
+            joint.set(renamed(before));
         }
         if (playedClip().isEmpty()) {
-            clip.set("");
+            clip().set("");
         }
+    }
+
+    /** What the joint in hand is called now, where nothing but names changed; empty where it is gone. */
+    private String renamed(Asset before) {
+        int node = before == null || joint.get().isEmpty() ? -1 : before.findNode(joint.get());
+        boolean same = node >= 0 && Arrays.equals(before.parents(), now().parents());
+        return same ? now().nodeRef(node) : "";
     }
 
     /** Saved away from the interface thread: a long ledger takes time to write, and a disk takes as long as it likes. */
@@ -603,22 +654,9 @@ public final class Desk {
     }
 
     private void examine() {
-        if (!isOpen()) {
-            return;
+        if (isOpen()) {
+            examiner.examine(history.latest(), target.get());
         }
-        examiner.cancel();
-        Asset asset = history.latest();
-        Target wanted = target.get();
-        examiner.run(
-                w -> Checks.run(asset, wanted, w),
-                found -> {
-                    if (asset == history.latest() && wanted == target.get()) {
-                        findings = found;
-                        examined = revision.get() + 1;
-                        revision.set(examined);
-                    }
-                },
-                this::fail);
     }
 
     /**
@@ -664,9 +702,31 @@ public final class Desk {
                     if (last && !trouble.get()) {
                         say(outcomes.sentence(measured));
                     }
-                    announceUnchecked();
+                    this.measured.set(this.measured.get() + 1);
                 },
                 this::fail);
+    }
+
+    /** Records steps that were run on the latest state already; they are undone together. */
+    public void applyAsOne(List<Replay.Done> done) {
+        history.recordAll(done);
+        changed();
+        say(Labels.of("said.mended", done.size()));
+    }
+
+    /** Finds something out with progress and a way to cancel it; {@code end} is called however it ends. */
+    public <T> void job(Function<Work, T> task, Consumer<T> then, Runnable end) {
+        work.run(
+                task::apply,
+                found -> {
+                    end.run();
+                    then.accept(found);
+                },
+                e -> {
+                    end.run();
+                    fail(e);
+                },
+                end);
     }
 
     /** Runs steps one after the other, each on what the one before left; those that are refused are passed over. */
@@ -695,18 +755,12 @@ public final class Desk {
                         applyAll(steps);
                         return;
                     }
-                    done.forEach(history::record);
+                    if (!done.isEmpty()) {
+                        applyAsOne(done);
+                    }
                     say(Labels.of("said.all", done.size(), steps.size()));
-                    changed();
                 },
                 this::fail);
-    }
-
-    /** Finds out what a step would do, without doing it; only the last one asked for is answered. */
-    public void preview(Step step, Consumer<Replay.Done> then) {
-        previewer.cancel();
-        History on = history;
-        previewer.run(w -> on.preview(step, w), then, e -> {});
     }
 
     /** Finds something out that changes nothing; only the last that was asked is answered. */
@@ -736,15 +790,8 @@ public final class Desk {
         looking = steps;
         keepChoices(chosenOn);
         chosenOn = now();
-        announceUnchecked();
-        listPoses();
-    }
-
-    /** Something else than the latest state changed, so the findings still hold. */
-    private void announceUnchecked() {
-        boolean held = isExamined();
-        examined = held ? examined + 1 : examined;
         revision.set(revision.get() + 1);
+        listPoses();
     }
 
     /** Switches a step on or off and runs the ledger again. */
@@ -845,38 +892,30 @@ public final class Desk {
 
     /** Keeps a list of names as a ledger of one step. */
     public void saveNames(Path file, RenameMany names) {
-        try {
-            SafeFiles.replace(file, Ledger.EMPTY.plus(names).toJson().getBytes(StandardCharsets.UTF_8));
-            say(Labels.of("said.ledger.saved", file.getFileName()));
-        } catch (IOException e) {
-            fail(e);
-        }
+        work.run(
+                w -> {
+                    SafeFiles.replace(file, Ledger.EMPTY.plus(names).toJson().getBytes(StandardCharsets.UTF_8));
+                    return file;
+                },
+                f -> say(Labels.of("said.ledger.saved", f.getFileName())),
+                this::fail);
     }
 
-    /** The names in the first list of names of a ledger. */
-    public Optional<Map<String, String>> loadNames(Path file) {
-        try {
-            Optional<Map<String, String>> found = Ledger.parse(Files.readString(file)).entries().stream()
-                    .filter(e -> e.step() instanceof RenameMany)
-                    .map(e -> ((RenameMany) e.step()).names())
-                    .findFirst();
-            if (found.isEmpty()) {
-                fail(new Exception(Labels.of("said.no.names", file.getFileName())));
-            }
-            return found;
-        } catch (IOException | BadJson e) {
-            fail(e);
-            return Optional.empty();
-        }
+    /** Reads the names in the first list of names of a ledger. */
+    public void loadNames(Path file, Consumer<Map<String, String>> then) {
+        work.run(
+                w -> Ledger.parse(Files.readString(file)).entries().stream()
+                        .filter(e -> e.step() instanceof RenameMany)
+                        .map(e -> ((RenameMany) e.step()).names())
+                        .findFirst()
+                        .orElseThrow(() -> new Exception(Labels.of("said.no.names", file.getFileName()))),
+                then,
+                this::fail);
     }
 
     /** Runs a saved ledger on what was received, in place of the present one. */
     public void loadLedger(Path file) {
-        try {
-            rerun(Ledger.parse(Files.readString(file)));
-        } catch (IOException | BadJson e) {
-            fail(e);
-        }
+        work.run(w -> Ledger.parse(Files.readString(file)), this::rerun, this::fail);
     }
 
     /** Writes what ships of the latest state out in a format, reads it back and compares. */
@@ -890,7 +929,7 @@ public final class Desk {
                             "said.delivered",
                             delivered.files().getFirst().getFileName(),
                             outcomes.length(delivered.landing().largestMetres())));
-                    announceUnchecked();
+                    announce();
                 },
                 this::fail);
     }
@@ -923,7 +962,8 @@ public final class Desk {
             fail(new Exception(Labels.of("said.pose.none")));
             return;
         }
-        TrialPose pose = TrialPose.held(name, now(), playedClip().orElseThrow(), seconds.get());
+        TrialPose pose = TrialPose.held(
+                name, now(), playedClip().orElseThrow(), seconds().get());
         rename(history.ledger().keeping(pose));
         say(Labels.of("said.pose.kept", name));
     }
@@ -936,7 +976,7 @@ public final class Desk {
     private void rename(Ledger ledger) {
         history.replace(ledger, history.done());
         autosave();
-        announceUnchecked();
+        revision.set(revision.get() + 1);
         gatherPoses();
     }
 
@@ -971,8 +1011,8 @@ public final class Desk {
             }
         }
         if (place.clip() >= 0) {
-            clip.set(latest.clips().get(place.clip()).name());
-            seconds.set(latest.clips().get(place.clip()).start());
+            clip().set(latest.clips().get(place.clip()).name());
+            seconds().set(latest.clips().get(place.clip()).start());
         }
         shown.set(null);
         shown.set(finding);

@@ -7,6 +7,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Properties;
+import java.util.function.Consumer;
 import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.DoubleProperty;
 import javafx.beans.property.SimpleBooleanProperty;
@@ -26,17 +27,29 @@ public final class Preferences {
     private static final String KEY = "key.";
 
     private final Path file;
+    private final Consumer<Runnable> writer;
     private final BooleanProperty dark = new SimpleBooleanProperty();
     private final DoubleProperty scale = new SimpleDoubleProperty(LEAST_SCALE);
     private final StringProperty unit = new SimpleStringProperty("");
+    private final DoubleProperty left = new SimpleDoubleProperty(219);
+    private final DoubleProperty right = new SimpleDoubleProperty(336);
     private final ObservableMap<String, String> keys = FXCollections.observableHashMap();
 
+    /** Preferences that are written at once. */
     public Preferences(Path file) {
+        this(file, Runnable::run);
+    }
+
+    /** @param writer where writing is done, one after the other */
+    Preferences(Path file, Consumer<Runnable> writer) {
         this.file = file;
+        this.writer = writer;
         read();
         dark.addListener((o, a, b) -> write());
         scale.addListener((o, a, b) -> write());
         unit.addListener((o, a, b) -> write());
+        left.addListener((o, a, b) -> write());
+        right.addListener((o, a, b) -> write());
         keys.addListener((MapChangeListener<String, String>) change -> write());
     }
 
@@ -54,6 +67,8 @@ public final class Preferences {
         } catch (IllegalArgumentException e) {
             scale.set(LEAST_SCALE);
         }
+        left.set(width(read, "left", left.get()));
+        right.set(width(read, "right", right.get()));
         String wanted = read.getProperty("unit", "");
         unit.set(Units.metresPer(wanted).isPresent() ? wanted : "");
         read.stringPropertyNames().stream()
@@ -61,12 +76,26 @@ public final class Preferences {
                 .forEach(n -> keys.put(n.substring(KEY.length()), read.getProperty(n)));
     }
 
+    private static double width(Properties read, String key, double otherwise) {
+        try {
+            return Math.clamp(Double.parseDouble(read.getProperty(key, Double.toString(otherwise))), 150, 700);
+        } catch (IllegalArgumentException e) {
+            return otherwise;
+        }
+    }
+
     private void write() {
         Properties out = new Properties();
         out.setProperty("dark", Boolean.toString(dark.get()));
         out.setProperty("scale", Double.toString(scale.get()));
         out.setProperty("unit", unit.get());
+        out.setProperty("left", Double.toString(left.get()));
+        out.setProperty("right", Double.toString(right.get()));
         keys.forEach((act, combination) -> out.setProperty(KEY + act, combination));
+        writer.accept(() -> store(out));
+    }
+
+    private void store(Properties out) {
         StringWriter text = new StringWriter();
         try {
             out.store(text, null);
@@ -88,6 +117,16 @@ public final class Preferences {
 
     public void scaleBy(double step) {
         scale.set(Math.clamp(Math.rint((scale.get() + step) * 8) / 8, LEAST_SCALE, MOST_SCALE));
+    }
+
+    /** Width of the contents, in pixels at size 1. */
+    public DoubleProperty left() {
+        return left;
+    }
+
+    /** Width of the station's column. */
+    public DoubleProperty right() {
+        return right;
     }
 
     /** Unit that lengths are said in; empty: whichever suits their size. */

@@ -72,6 +72,11 @@ final class WorkQueue {
     }
 
     <T> void run(Task<T> task, Consumer<T> then, Consumer<Exception> failed) {
+        run(task, then, failed, () -> {});
+    }
+
+    /** @param cancelled called in place of the others where the task was cancelled */
+    <T> void run(Task<T> task, Consumer<T> then, Consumer<Exception> failed, Runnable cancelled) {
         pending.incrementAndGet();
         Running mine = new Running();
         executor.execute(() -> {
@@ -84,12 +89,14 @@ final class WorkQueue {
                     AppLog.did(name, took);
                 }
                 finish(() -> {
-                    if (!mine.cancelled()) {
+                    if (mine.cancelled()) {
+                        cancelled.run();
+                    } else {
                         then.accept(result);
                     }
                 });
             } catch (CancellationException e) {
-                finish(() -> {});
+                finish(cancelled);
             } catch (Exception e) {
                 AppLog.failed(name, e);
                 finish(() -> failed.accept(e));

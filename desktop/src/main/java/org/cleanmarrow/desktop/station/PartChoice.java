@@ -11,14 +11,14 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Node;
 
 /** A choice of one part, or of everything; follows what is chosen in the view. */
-final class PartChoice extends ComboBox<String> {
+public final class PartChoice extends ComboBox<String> {
     private static final String EVERYTHING = "";
 
     private final Desk desk;
     private final boolean withEverything;
     private Asset listed;
 
-    PartChoice(Desk desk, String id, boolean withEverything) {
+    public PartChoice(Desk desk, String id, boolean withEverything) {
         this.desk = desk;
         this.withEverything = withEverything;
         setId(id);
@@ -29,7 +29,7 @@ final class PartChoice extends ComboBox<String> {
     }
 
     /** Lists the parts of the asset as it is. */
-    void refresh() {
+    public void refresh() {
         Asset asset = desk.now();
         if (listed == asset) {
             return;
@@ -66,17 +66,17 @@ final class PartChoice extends ComboBox<String> {
     }
 
     /** The part, empty for everything. */
-    Optional<String> part() {
+    public Optional<String> part() {
         return Optional.ofNullable(getValue()).filter(v -> !v.equals(EVERYTHING));
     }
 
     /** The part, or why there is none. */
-    String one() throws StepRow.Unclear {
+    public String one() throws StepRow.Unclear {
         return part().orElseThrow(() -> new StepRow.Unclear("part.none"));
     }
 
     /** The node of the part in the asset looked at. */
-    Optional<Node> node() {
+    public Optional<Node> node() {
         return part().map(p -> desk.now().findNode(p))
                 .filter(n -> n >= 0)
                 .map(n -> desk.now().nodes().get(n));

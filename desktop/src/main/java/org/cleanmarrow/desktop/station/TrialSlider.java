@@ -5,10 +5,10 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
 
 /** How far a trial pose is gone into, from its first stop to its last; moves the time of the desk. */
-final class TrialSlider extends Slider {
+public final class TrialSlider extends Slider {
     private final Desk desk;
 
-    TrialSlider(Desk desk, String id) {
+    public TrialSlider(Desk desk, String id) {
         super(0, 1, 1);
         this.desk = desk;
         setId(id);

@@ -68,22 +68,6 @@ public final class Chooser {
         brush.set(Math.clamp(brush.get() * factor, LEAST_BRUSH, MOST_BRUSH));
     }
 
-    /** What a click on a surface takes. */
-    Picker.Found click(Asset asset, Picker picker, Picker.Hit hit) {
-        BitSet one = new BitSet();
-        one.set(hit.vertex());
-        int mesh = hit.place().mesh();
-        MeshTopology topology = MeshTopology.of(asset.meshes().get(mesh));
-        return new Picker.Found(
-                mesh,
-                switch (reach.get()) {
-                    case VERTEX -> topology.sameWelded(one);
-                    case FACE -> picker.face(hit);
-                    case SHELL -> topology.islandsOf(one);
-                    case PART -> VertexChoice.all(asset.meshes().get(mesh));
-                });
-    }
-
     /** What a finished box or outline takes; empty where there is nothing inside. */
     Optional<Picker.Found> drawn(
             Asset asset, Picker picker, Camera camera, double width, double height, List<Point2D> line) {
@@ -105,10 +89,10 @@ public final class Chooser {
     }
 
     /** What one touch of the brush takes. */
-    Picker.Found touched(Asset asset, Picker picker, Camera camera, double height, Picker.Hit hit) {
+    Picker.Found touched(Asset asset, Picker picker, Camera camera, double width, double height, Picker.Hit hit) {
         double depth = camera.parallel() ? 1 : hit.distance() / camera.reach();
         double radius = brush.get() * camera.metresPerPixel(height) * depth;
-        BitSet near = picker.around(camera, hit, radius, seenOnly.get());
+        BitSet near = picker.around(camera, width, height, hit, radius, seenOnly.get());
         return widened(asset, new Picker.Found(hit.place().mesh(), near));
     }
 

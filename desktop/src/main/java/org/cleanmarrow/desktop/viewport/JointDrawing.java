@@ -8,8 +8,9 @@ import org.joml.Vector3d;
 
 /** Joints as rings, and the bones between them as tapered struts, seen through the surface. */
 final class JointDrawing {
-    private static final Color STRUT = Color.web("#EFE8DC", 0.30);
-    private static final Color STRUT_RIM = Color.web("#EFE8DC", 0.45);
+    private static final Color CASING = Color.web("#23282D", 0.55);
+    private static final Color STRUT = Color.web("#EFE8DC", 0.42);
+    private static final Color STRUT_RIM = Color.web("#EFE8DC", 0.75);
     private static final Color CHOSEN = Color.web("#E0574E", 0.80);
     private static final Color CHOSEN_RIM = Color.web("#FFB9AE", 0.9);
     private static final Color RING = Color.web("#EFE8DC", 0.85);
@@ -26,6 +27,7 @@ final class JointDrawing {
             GraphicsContext g,
             Asset asset,
             int chosen,
+            int lit,
             boolean names,
             Camera camera,
             Picker picker,
@@ -52,6 +54,11 @@ final class JointDrawing {
                 ring(g, at[n], n == chosen, n == chosen ? 4.5 : crowded ? 1.6 : 3);
             }
         }
+        if (lit >= 0 && lit < flags.length && flags[lit] && at[lit].z > 0) {
+            g.setStroke(CHOSEN_RING);
+            g.setLineWidth(2);
+            g.strokeOval(at[lit].x - 8, at[lit].y - 8, 16, 16);
+        }
         if (names) {
             names(g, asset, flags, at, w, h);
         }
@@ -61,6 +68,8 @@ final class JointDrawing {
     }
 
     private static void ring(GraphicsContext g, Vector3d at, boolean chosen, double r) {
+        g.setFill(CASING);
+        g.fillOval(at.x - r - 1.6, at.y - r - 1.6, 2 * r + 3.2, 2 * r + 3.2);
         g.setFill(chosen ? Ink.MARROW : HOLE);
         g.fillOval(at.x - r, at.y - r, 2 * r, 2 * r);
         g.setStroke(chosen ? CHOSEN_RING : RING);
@@ -81,6 +90,10 @@ final class JointDrawing {
         double ny = dx / length * wide;
         double[] xs = {from.x + nx, to.x + nx * 0.2, to.x - nx * 0.2, from.x - nx};
         double[] ys = {from.y + ny, to.y + ny * 0.2, to.y - ny * 0.2, from.y - ny};
+        // A dark casing first, so that struts read on white, black and pictured surfaces alike.
+        g.setStroke(CASING);
+        g.setLineWidth(2.6);
+        g.strokePolygon(xs, ys, 4);
         g.setFill(chosen ? CHOSEN : STRUT);
         g.fillPolygon(xs, ys, 4);
         g.setStroke(chosen ? CHOSEN_RIM : STRUT_RIM);

@@ -26,8 +26,6 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.desk.ViewOptions;
 import org.cleanmarrow.desktop.text.Labels;
-import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Primitive;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
@@ -56,37 +54,13 @@ final class Overlay {
     record Mark(List<Point2D> line, double radius) {}
 
     /** What lies under the pointer, in words. */
-    record Readout(double x, double y, String part, String value) {
-        static Readout of(Desk desk, Picker.Hit hit, double x, double y) {
-            Asset asset = desk.now();
-            String part = hit.place().label(asset);
-            int node = desk.jointNode();
-            if (node < 0 || hit.place().skin() < 0) {
-                return new Readout(x, y, Ink.shortened(part), Labels.of("viewport.vertex", hit.vertex()));
-            }
-            int joint = asset.skins().get(hit.place().skin()).indexOfNode(node);
-            float weight = joint < 0 ? 0 : weight(asset, hit, joint);
-            String name = Ink.shortened(asset.nodes().get(node).name());
-            return new Readout(x, y, Ink.shortened(part), name + String.format(Locale.ROOT, " %.2f", weight));
-        }
-
-        private static float weight(Asset asset, Picker.Hit hit, int joint) {
-            int vertex = hit.vertex();
-            for (Primitive p : asset.meshes().get(hit.place().mesh()).primitives()) {
-                if (vertex < p.vertexCount()) {
-                    return p.influences() == null ? 0 : p.influences().weight(vertex, joint);
-                }
-                vertex -= p.vertexCount();
-            }
-            return 0;
-        }
-    }
+    record Readout(double x, double y, String part, String value) {}
 
     void setTrouble(String what) {
         trouble = what;
     }
 
-    void draw(Canvas canvas, Desk desk, Camera camera, Picker picker, Mark mark, Readout readout) {
+    void draw(Canvas canvas, Desk desk, Camera camera, Picker picker, Mark mark, Aim aim, Readout readout) {
         GraphicsContext g = canvas.getGraphicsContext2D();
         double w = canvas.getWidth();
         double h = canvas.getHeight();
@@ -106,7 +80,8 @@ final class Overlay {
             g.beginPath();
             g.rect(split, 0, w - split, h);
             g.clip();
-            JointDrawing.draw(g, desk.now(), desk.jointNode(), seeing.names().get(), camera, picker, w, h);
+            JointDrawing.draw(
+                    g, desk.now(), desk.jointNode(), aim.joint(), seeing.names().get(), camera, picker, w, h);
             g.restore();
         }
         if (seeing.box().get()) {
@@ -128,11 +103,35 @@ final class Overlay {
         }
         drawAxes(g, desk, camera, h);
         drawScale(g, desk, camera, w, h);
+        drawAim(g, aim, camera, picker, w, h);
         if (mark != null) {
             drawMark(g, mark);
         }
         if (readout != null) {
             drawReadout(g, readout, w);
+        }
+    }
+
+    /** A vertex or a face that a click would take; islands and parts are lit in the picture itself. */
+    private static void drawAim(GraphicsContext g, Aim aim, Camera camera, Picker picker, double w, double h) {
+        g.setStroke(BONE);
+        g.setLineWidth(2);
+        if (aim.kind() == Aim.Kind.VERTEX) {
+            Vector3d at = camera.toPicture(
+                    picker.vertexPlace(aim.mesh(), aim.vertices().nextSetBit(0)), w, h);
+            g.strokeOval(at.x - 5, at.y - 5, 10, 10);
+        } else if (aim.kind() == Aim.Kind.FACE) {
+            double[] xs = new double[3];
+            double[] ys = new double[3];
+            int i = 0;
+            for (int v = aim.vertices().nextSetBit(0);
+                    v >= 0 && i < 3;
+                    v = aim.vertices().nextSetBit(v + 1)) {
+                Vector3d at = camera.toPicture(picker.vertexPlace(aim.mesh(), v), w, h);
+                xs[i] = at.x;
+                ys[i++] = at.y;
+            }
+            g.strokePolygon(xs, ys, i);
         }
     }
 

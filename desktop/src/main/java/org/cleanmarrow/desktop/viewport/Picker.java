@@ -38,6 +38,10 @@ public final class Picker {
 
     private Pose pose;
     private Matrix4d[] world;
+    private DepthPicture depth;
+    private Camera depthCamera;
+    private int depthWidth;
+    private int depthHeight;
 
     /** Two uses of one mesh stand in different places and need a tree each. */
     private record TreeKey(MeshTopology topology, int node) {}
@@ -46,6 +50,33 @@ public final class Picker {
 
     /** What a ray met: the corner nearest to the point stands for it. */
     public record Hit(MeshPlace place, int vertex, int triangle, Vector3d point, double distance) {}
+
+    /** An asset at rest, made ready to be picked on; what takes long is in it. */
+    public record Prepared(Asset asset, Picker picker, Box box) {}
+
+    /** Makes an asset ready, on any thread; {@link #take} then costs nothing. */
+    public static Prepared prepare(Asset asset) {
+        Picker picker = new Picker();
+        picker.pose(asset, null, 0);
+        return new Prepared(asset, picker, picker.box());
+    }
+
+    /** Takes what was made ready in place of finding it again; it is not to be used elsewhere afterwards. */
+    public void take(Prepared ready) {
+        Picker made = ready.picker;
+        asset = made.asset;
+        rig = made.rig;
+        deformer = made.deformer;
+        view = made.view;
+        clip = made.clip;
+        seconds = made.seconds;
+        pose = made.pose;
+        world = made.world;
+        surfaces = made.surfaces;
+        depth = null;
+        trees.clear();
+        trees.putAll(made.trees);
+    }
 
     /** Takes the asset and pose to pick on; work is done only where something changed, and only once it is needed. */
     public void pose(Asset newAsset, Clip newClip, double newSeconds) {
@@ -66,6 +97,7 @@ public final class Picker {
         pose = clip == null ? rig.rest() : rig.at(clip, seconds);
         world = pose.world();
         surfaces = null;
+        depth = null;
     }
 
     /** The posed surfaces with their trees, found when they are first needed: while a clip plays nobody picks. */
@@ -182,7 +214,7 @@ public final class Picker {
                     inside.set(v);
                 }
             }
-            BitSet kept = seenOnly ? seen(camera, s, inside) : inside;
+            BitSet kept = seenOnly ? seen(camera, width, height, s, inside) : inside;
             if (!kept.isEmpty() && (best == null || kept.cardinality() > best.vertices.cardinality())) {
                 best = new Found(s.place.mesh(), kept);
             }
@@ -215,7 +247,7 @@ public final class Picker {
      * @param radius   in metres
      * @param seenOnly leave out what lies behind something
      */
-    public BitSet around(Camera camera, Hit hit, double radius, boolean seenOnly) {
+    public BitSet around(Camera camera, double width, double height, Hit hit, double radius, boolean seenOnly) {
         BitSet out = new BitSet();
         for (Surface s : surfaces()) {
             if (s.place.equals(hit.place)) {
@@ -226,7 +258,7 @@ public final class Picker {
                         out.set(v);
                     }
                 }
-                return seenOnly ? seen(camera, s, out) : out;
+                return seenOnly ? seen(camera, width, height, s, out) : out;
             }
         }
         return out;
@@ -280,18 +312,41 @@ public final class Picker {
         return out;
     }
 
-    /** Those of the vertices that nothing lies before. */
-    private BitSet seen(Camera camera, Surface s, BitSet vertices) {
+    /** Those of the vertices that nothing lies before: by a picture of depth, and beside outlines by a ray each. */
+    private BitSet seen(Camera camera, double width, double height, Surface s, BitSet vertices) {
         List<Surface> all = surfaces();
+        DepthPicture picture = depth(camera, Math.max(1, (int) width), Math.max(1, (int) height));
+        float[] p = s.positions;
         BitSet out = new BitSet();
         int[] kept = vertices.stream()
                 .parallel()
-                .filter(v -> isSeen(camera, all, s, v))
+                .filter(v -> switch (picture.of(p[v * 3], p[v * 3 + 1], p[v * 3 + 2])) {
+                    case SEEN -> true;
+                    case HIDDEN -> false;
+                    case UNSURE -> isSeen(camera, all, s, v);
+                })
                 .toArray();
         for (int v : kept) {
             out.set(v);
         }
         return out;
+    }
+
+    /** Drawn once for a pose, a camera and a size. */
+    private DepthPicture depth(Camera camera, int width, int height) {
+        if (depth == null || !camera.equals(depthCamera) || depthWidth != width || depthHeight != height) {
+            depthCamera = camera;
+            depthWidth = width;
+            depthHeight = height;
+            depth = new DepthPicture(
+                    camera,
+                    width,
+                    height,
+                    surfaces().stream()
+                            .map(s -> new DepthPicture.Surface(s.positions, s.topology.corners()))
+                            .toList());
+        }
+        return depth;
     }
 
     private static boolean isSeen(Camera camera, List<Surface> all, Surface s, int v) {
@@ -339,22 +394,6 @@ public final class Picker {
             if (p.isFinite()) {
                 box.grow(p.x, p.y, p.z);
             }
-        }
-        return box;
-    }
-
-    /** Box of an asset at rest. */
-    public static Box restBox(Asset asset) {
-        Picker picker = new Picker();
-        picker.pose(asset, null, 0);
-        Box box = Box.empty();
-        for (MeshPlace place : picker.deformer.places()) {
-            if (!asset.nodes().get(place.node()).ships()) {
-                continue;
-            }
-            float[] p = new float[picker.deformer.vertexCount(place) * 3];
-            picker.deformer.deform(place, picker.pose, picker.world, picker.view, p, null, true);
-            box.grow(p);
         }
         return box;
     }

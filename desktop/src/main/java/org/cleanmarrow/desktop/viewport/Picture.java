@@ -20,8 +20,8 @@ import org.cleanmarrow.model.Clip;
  * @param joint     node whose influence is shown in {@link ShadingMode#INFLUENCE}; -1: none
  * @param other     node that is compared with it in {@link ShadingMode#PAIR}; -1: none
  * @param price     what {@link ShadingMode#PRICE} shows; null: nothing
- * @param mesh      mesh that {@code chosen} belongs to, or -1
- * @param chosen    vertices shown as chosen
+ * @param chosen    vertices shown as selected
+ * @param lit       vertices that a click would take
  * @param look      what else is drawn
  * @param bounds    box of everything at rest in the view's space; what stands beside the asset stands beside it
  * @param still     nothing moves: draw with full smoothing
@@ -40,11 +40,20 @@ public record Picture(
         int joint,
         int other,
         DisplacementMap price,
-        int mesh,
-        BitSet chosen,
+        Marked chosen,
+        Marked lit,
         Look look,
         Box bounds,
         boolean still) {
+    /**
+     * Vertices that are marked; the set is not changed any more.
+     *
+     * @param mesh number in {@code now}, or -1
+     */
+    public record Marked(int mesh, BitSet vertices) {
+        public static final Marked NONE = new Marked(-1, new BitSet());
+    }
+
     /** What is drawn besides the asset itself. */
     public record Look(
             boolean wire, boolean points, boolean ghost, boolean figure, boolean cube, boolean dual, boolean relaxed) {

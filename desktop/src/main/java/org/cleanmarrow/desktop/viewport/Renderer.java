@@ -60,6 +60,7 @@ public final class Renderer {
     private final Beside beside = new Beside();
     private final int pointsProgram;
     private final int stageProgram;
+    private final MarkDrawing marking;
     private final int emptyVertexArray;
     private final Map<List<Object>, Surface> surfaces = new LinkedHashMap<>(16, 0.75f, true);
     private final Map<Image, Integer> textures = new LinkedHashMap<>(16, 0.75f, true);
@@ -73,6 +74,10 @@ public final class Renderer {
             .map(p -> "#define " + p + " " + p.ordinal() + "\n")
             .collect(java.util.stream.Collectors.joining());
 
+    private static final float[] CHOSEN = {1, 0.42f, 0.36f};
+    private static final float[] LIT = {0.96f, 0.94f, 0.89f};
+    private static final int FEW = 60;
+
     /** An asset made ready to be posed. */
     private record Posed(Rig rig, Deformer deformer, Matrix4d view) {}
 
@@ -81,6 +86,8 @@ public final class Renderer {
         final int vertexArray;
         final int[] buffers;
         final int corners;
+        final MarkDrawing.Marks chosen;
+        final MarkDrawing.Marks lit;
         List<Object> posedFor;
         List<Object> heatFor;
         List<Object> tintFor;
@@ -89,6 +96,8 @@ public final class Renderer {
             this.vertexArray = vertexArray;
             this.buffers = buffers;
             this.corners = corners;
+            chosen = new MarkDrawing.Marks(buffers[0]);
+            lit = new MarkDrawing.Marks(buffers[0]);
         }
 
         int positions() {
@@ -117,6 +126,7 @@ public final class Renderer {
         wireProgram = program("#define WIRE\n", "surface.vert", "surface.geom", "surface.frag");
         pointsProgram = program("", "points.vert", null, "points.frag");
         stageProgram = program("", "stage.vert", null, "stage.frag");
+        marking = new MarkDrawing(program("", "mark.vert", null, "mark.frag"));
         emptyVertexArray = glGenVertexArrays();
         glEnable(GL_DEPTH_TEST);
         glDepthFunc(GL_LEQUAL);
@@ -177,6 +187,8 @@ public final class Renderer {
             oldest.remove();
             glDeleteVertexArrays(s.vertexArray);
             glDeleteBuffers(s.buffers);
+            s.chosen.delete();
+            s.lit.delete();
         }
         var loaded = textures.entrySet().iterator();
         while (textures.size() > KEPT_TEXTURES && loaded.hasNext()) {
@@ -266,12 +278,51 @@ public final class Renderer {
         Pose pose = clip == null ? posed.rig.rest() : posed.rig.at(clip, picture.seconds());
         Matrix4d[] world = pose.world();
         useSurfaceProgram(picture, picture.paint(), fade);
+        List<MeshPlace> marked = new ArrayList<>();
         for (MeshPlace place : posed.deformer.places()) {
             // What was left behind is not in the picture; what was received always is.
             if (!now || asset.nodes().get(place.node()).ships()) {
                 drawPlace(picture, posed, place, pose, world, now);
+                marked.add(place);
             }
         }
+        if (now) {
+            mark(picture, asset, marked, picture.lit(), LIT, false);
+            mark(picture, asset, marked, picture.chosen(), CHOSEN, true);
+        }
+    }
+
+    /** So few vertices are dots, too: they may span no triangle. */
+    private static boolean isFew(BitSet vertices) {
+        return !vertices.isEmpty() && vertices.cardinality() <= FEW;
+    }
+
+    /** Over all surfaces, because what is drawn later must not hide a rim. */
+    private void mark(
+            Picture picture,
+            Asset asset,
+            List<MeshPlace> places,
+            Picture.Marked marked,
+            float[] colour,
+            boolean chosen) {
+        if (marked.mesh() < 0 || marked.vertices().isEmpty()) {
+            return;
+        }
+        List<MarkDrawing.Marks> marks = new ArrayList<>();
+        for (MeshPlace place : places) {
+            if (place.mesh() == marked.mesh()) {
+                Mesh mesh = asset.meshes().get(place.mesh());
+                int first = 0;
+                for (Primitive p : mesh.primitives()) {
+                    Surface surface = surface(place, p, true);
+                    MarkDrawing.Marks own = chosen ? surface.chosen : surface.lit;
+                    own.take(p, first, marked.vertices());
+                    marks.add(own);
+                    first += p.vertexCount();
+                }
+            }
+        }
+        marking.draw(clip(picture), picture.width(), picture.height(), marks, colour, picture.still() ? 8 : 4, chosen);
     }
 
     private static Vector3d keyLight(Camera camera) {
@@ -336,8 +387,10 @@ public final class Renderer {
             all.set(0, mesh.vertexCount());
             points(picture, mesh, drawn, all, 3.2, new Vector3d(0.93, 0.91, 0.86));
         }
-        if (now && place.mesh() == picture.mesh() && !picture.chosen().isEmpty()) {
-            points(picture, mesh, drawn, picture.chosen(), 5, new Vector3d(1, 0.42, 0.36));
+        if (now
+                && place.mesh() == picture.chosen().mesh()
+                && isFew(picture.chosen().vertices())) {
+            points(picture, mesh, drawn, picture.chosen().vertices(), 5, new Vector3d(1, 0.42, 0.36));
         }
         glUseProgram(surfaceProgram);
     }
@@ -647,8 +700,8 @@ public final class Renderer {
         glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_RENDERBUFFER, colour);
         int depth = glGenRenderbuffers();
         glBindRenderbuffer(GL_RENDERBUFFER, depth);
-        glRenderbufferStorageMultisample(GL_RENDERBUFFER, samples, GL_DEPTH_COMPONENT24, width, height);
-        glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_DEPTH_ATTACHMENT, GL_RENDERBUFFER, depth);
+        glRenderbufferStorageMultisample(GL_RENDERBUFFER, samples, GL_DEPTH24_STENCIL8, width, height);
+        glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_DEPTH_STENCIL_ATTACHMENT, GL_RENDERBUFFER, depth);
         Target made = new Target(framebuffer, colour, depth, width, height, samples);
         targets.put(samples, made);
         return made;

@@ -23,6 +23,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ViewOptions;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.Asset;
 import org.joml.Vector3d;
@@ -33,6 +34,7 @@ import org.joml.Vector3d;
  * rests it is drawn in full.
  */
 public final class ViewportPane extends Pane {
+    private static final Picture.Marked UNLIT = Picture.Marked.NONE;
     private static final double DRAG = 4;
     private static final double JOINT_REACH = 7;
     private static final double DIVIDER_REACH = 9;
@@ -68,6 +70,7 @@ public final class ViewportPane extends Pane {
     private final List<Point2D> line = new ArrayList<>();
     private BitSet brushed;
     private Overlay.Readout readout;
+    private Aim aim = Aim.NOTHING;
     private long lastTurn;
 
     public ViewportPane(Desk desk) {
@@ -84,6 +87,7 @@ public final class ViewportPane extends Pane {
             order();
         });
         desk.revision().addListener((o, a, b) -> assetChanged());
+        desk.onAnyChange(this::prepare);
         for (ObservableValue<?> seen :
                 List.of(desk.joint(), desk.chosen(), desk.clip(), desk.trial(), desk.seconds())) {
             seen.addListener((o, a, b) -> moved());
@@ -107,7 +111,7 @@ public final class ViewportPane extends Pane {
         addEventHandler(MouseEvent.MOUSE_DRAGGED, this::drag);
         addEventHandler(MouseEvent.MOUSE_RELEASED, this::release);
         addEventHandler(MouseEvent.MOUSE_MOVED, this::hover);
-        addEventHandler(MouseEvent.MOUSE_EXITED, e -> setReadout(null));
+        addEventHandler(MouseEvent.MOUSE_EXITED, e -> aimAt(Aim.NOTHING, null));
         addEventHandler(ScrollEvent.SCROLL, this::scroll);
         addEventHandler(KeyEvent.KEY_PRESSED, this::key);
     }
@@ -172,16 +176,29 @@ public final class ViewportPane extends Pane {
             return;
         }
         painted = null;
-        if (boundsOf != desk.now()) {
-            boundsOf = desk.now();
-            bounds = Picker.restBox(desk.now());
-        }
-        if (framed != desk.received()) {
-            framed = desk.received();
-            desk.seeing().tape().set(ViewOptions.Tape.NONE);
-            frameAll();
-        }
+        aim = Aim.NOTHING;
+        readout = null;
+        prepare();
         moved();
+    }
+
+    /** Poses, trees and the box of a new asset are found elsewhere; it is looked at once they are there. */
+    private void prepare() {
+        if (!desk.isOpen() || boundsOf == desk.now()) {
+            return;
+        }
+        Asset asset = desk.now();
+        desk.facts().of("view", asset, w -> Picker.prepare(asset)).ifPresent(ready -> {
+            boundsOf = asset;
+            bounds = ready.box();
+            picker.take(ready);
+            if (framed != desk.received()) {
+                framed = desk.received();
+                desk.seeing().tape().set(ViewOptions.Tape.NONE);
+                frameAll();
+            }
+            moved();
+        });
     }
 
     /** Looks at everything, from three quarters. */
@@ -317,8 +334,8 @@ public final class ViewportPane extends Pane {
                 desk.jointNode(),
                 open ? desk.now().findNode(desk.compared().get()) : -1,
                 desk.price().get(),
-                chosen.mesh(),
-                chosen.vertices(),
+                new Picture.Marked(chosen.mesh(), chosen.vertices()),
+                lit(),
                 new Picture.Look(
                         seeing.wire().get(),
                         seeing.points().get(),
@@ -353,7 +370,7 @@ public final class ViewportPane extends Pane {
         if (desk.isOpen()) {
             pose();
         }
-        overlay.draw(canvas, desk, camera, desk.isOpen() ? picker : null, mark(), readout);
+        overlay.draw(canvas, desk, camera, desk.isOpen() ? picker : null, mark(), aim, readout);
     }
 
     /** What the drag under way has drawn so far. */
@@ -378,7 +395,6 @@ public final class ViewportPane extends Pane {
         last = pressed;
         held = e.getButton();
         draggingDivider = e.getButton() == MouseButton.PRIMARY && overDivider(e.getX());
-        setReadout(null);
         line.clear();
         brushed = null;
         if (brushing()) {
@@ -472,7 +488,7 @@ public final class ViewportPane extends Pane {
         Picker.Hit hit = picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight()));
         Desk.Chosen before = desk.chosen().get();
         if (hit != null && (brushed == null || before.mesh() == hit.place().mesh())) {
-            Picker.Found touched = chooser.touched(desk.now(), picker, camera, getHeight(), hit);
+            Picker.Found touched = chooser.touched(desk.now(), picker, camera, getWidth(), getHeight(), hit);
             boolean first = brushed == null;
             brushed = first ? new BitSet() : brushed;
             brushed.or(touched.vertices());
@@ -508,15 +524,61 @@ public final class ViewportPane extends Pane {
             hold(picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight())));
             return;
         }
-        if (desk.seeing().joints().get()) {
+        Aim taken = aimed(e);
+        aimAt(taken, e);
+        if (taken.kind() == Aim.Kind.JOINT) {
+            desk.joint().set(desk.now().nodeRef(taken.joint()));
+        } else {
+            choose(
+                    taken.kind() == Aim.Kind.NOTHING
+                            ? Optional.empty()
+                            : Optional.of(new Picker.Found(taken.mesh(), taken.vertices())),
+                    e);
+        }
+    }
+
+    /** What a click here would take. Joints catch clicks where they are the aim; elsewhere with Alt held. */
+    private Aim aimed(MouseEvent e) {
+        boolean joints =
+                desk.station().get() == Station.SKELETON || desk.station().get() == Station.MOTION;
+        if (desk.seeing().joints().get() && joints != e.isAltDown()) {
             Optional<Integer> joint = jointAt(e.getX(), e.getY());
             if (joint.isPresent()) {
-                desk.joint().set(desk.now().nodeRef(joint.get()));
-                return;
+                return Aim.ofJoint(joint.get());
             }
         }
         Picker.Hit hit = picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight()));
-        choose(hit == null ? Optional.empty() : Optional.of(chooser.click(desk.now(), picker, hit)), e);
+        return hit == null
+                ? Aim.NOTHING
+                : Aim.of(desk.now(), picker, chooser.reach().get(), hit, aim);
+    }
+
+    private void aimAt(Aim next, MouseEvent e) {
+        Picture.Marked before = lit();
+        boolean was = aim.kind() != Aim.Kind.NOTHING;
+        aim = next;
+        readout = next.kind() == Aim.Kind.NOTHING || e == null ? null : next.readout(desk, e.getX(), e.getY());
+        if (before.vertices() != lit().vertices()) {
+            order();
+        } else if (was || next.kind() != Aim.Kind.NOTHING || chooser.brushes()) {
+            drawOverlay();
+        }
+    }
+
+    /** Islands and parts that a click would take, lit in the picture; not while a brush is drawn with. */
+    private Picture.Marked lit() {
+        boolean large = aim.kind() == Aim.Kind.SHELL || aim.kind() == Aim.Kind.PART;
+        return large && !chooser.brushes() ? new Picture.Marked(aim.mesh(), aim.vertices()) : UNLIT;
+    }
+
+    /** What is lit under the pointer: vertices that a click would take. */
+    public Optional<Picker.Found> aimed() {
+        return aim.mesh() < 0 ? Optional.empty() : Optional.of(new Picker.Found(aim.mesh(), aim.vertices()));
+    }
+
+    /** The joint that is lit under the pointer, or -1. */
+    public int aimedJoint() {
+        return aim.joint();
     }
 
     /** Holds an end of the tape; a third click begins a new one. */
@@ -585,16 +647,7 @@ public final class ViewportPane extends Pane {
             return;
         }
         pose();
-        Picker.Hit hit = picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight()));
-        setReadout(hit == null ? null : Overlay.Readout.of(desk, hit, e.getX(), e.getY()));
-    }
-
-    private void setReadout(Overlay.Readout next) {
-        boolean ring = chooser.brushes();
-        if (next != readout || ring) {
-            readout = next;
-            drawOverlay();
-        }
+        aimAt(aimed(e), e);
     }
 
     private void scroll(ScrollEvent e) {

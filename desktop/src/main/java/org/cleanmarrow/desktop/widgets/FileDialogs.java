@@ -79,7 +79,7 @@ public final class FileDialogs {
     public void loadNames(Consumer<Map<String, String>> then) {
         with(
                 chooser("dialog.load.map", "dialog.ledgers", "*.json").showOpenDialog(owner),
-                file -> desk.loadNames(file).ifPresent(then));
+                file -> desk.loadNames(file, then));
     }
 
     /** Asks where to save the ledger. */

@@ -1,6 +1,7 @@
 package org.cleanmarrow.desktop.widgets;
 
 import java.util.function.Function;
+import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.ObjectProperty;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -57,6 +58,19 @@ public final class Widgets {
         return label;
     }
 
+    /** Room of two lines for a sentence that changes; what does not fit is said in its tooltip. */
+    public static Label twoLines(String id) {
+        Label label = new Label();
+        label.setId(id);
+        label.setWrapText(true);
+        label.setMaxWidth(Double.MAX_VALUE);
+        label.getStyleClass().addAll("two-lines", "ink-2");
+        Tooltip whole = new Tooltip();
+        whole.textProperty().bind(label.textProperty());
+        label.textProperty().addListener((o, a, b) -> label.setTooltip(b.isEmpty() ? null : whole));
+        return label;
+    }
+
     /** A button with an id for finding it. */
     public static Button button(String id, String key, Runnable act) {
         Button button = new Button(Labels.of(key));
@@ -82,6 +96,37 @@ public final class Widgets {
         right.setMinWidth(Region.USE_PREF_SIZE);
         HBox row = new HBox(8, left, spring(), right);
         row.getStyleClass().add("fact");
+        return row;
+    }
+
+    /** A name on the left and a label that changes on the right. */
+    public static HBox fact(String key, Label value) {
+        Label left = new Label(Labels.of(key));
+        left.getStyleClass().add("fact-name");
+        value.getStyleClass().add("fact-value");
+        value.setMinWidth(0);
+        HBox row = new HBox(8, left, spring(), value);
+        row.getStyleClass().add("fact");
+        return row;
+    }
+
+    /** A button that stays pressed while something is on. */
+    public static ToggleButton toggle(String id, String key, BooleanProperty on) {
+        ToggleButton button = new ToggleButton(Labels.of(key));
+        button.setId(id);
+        button.selectedProperty().bindBidirectional(on);
+        button.setMinWidth(Region.USE_PREF_SIZE);
+        return button;
+    }
+
+    /** A control with its name before it. */
+    public static HBox labelled(String key, Node control) {
+        Label name = new Label(Labels.of(key));
+        name.setMinWidth(Region.USE_PREF_SIZE);
+        name.getStyleClass().add("ink-2");
+        HBox row = new HBox(8, name, control);
+        row.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
+        HBox.setHgrow(control, Priority.SOMETIMES);
         return row;
     }
 

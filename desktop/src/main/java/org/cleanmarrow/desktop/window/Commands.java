@@ -25,7 +25,7 @@ final class Commands {
     private final Desk desk;
     private final List<Command> all = new ArrayList<>();
 
-    Commands(Desk desk, ViewportPane viewport, TimePane time, FileDialogs dialogs, Layer layer) {
+    Commands(Desk desk, ViewportPane viewport, Transport time, FileDialogs dialogs, Layer layer) {
         this.desk = desk;
         ViewOptions seeing = desk.seeing();
         BooleanSupplier open = desk::isOpen;
@@ -44,7 +44,7 @@ final class Commands {
             add(id, "Alt+" + (i + 1), () -> true, () -> desk.station().set(station));
         }
         add("look-choice", "F", open, viewport::frameChoice);
-        add("look-all", "A", open, viewport::frameAll);
+        add("look-all", "0", open, viewport::frameAll);
         add("look-front", "1", open, () -> viewport.lookFrom(0, 0));
         add("look-side", "2", open, () -> viewport.lookFrom(90, 0));
         add("look-top", "3", open, () -> viewport.lookFrom(0, 90));

@@ -15,6 +15,8 @@ import javafx.scene.input.KeyEvent;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.station.Act;
+import org.cleanmarrow.desktop.station.StationColumn;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Finding;
@@ -30,6 +32,7 @@ final class Finder extends TextField {
     private final Desk desk;
     private final Layer layer;
     private Commands acts;
+    private StationColumn column;
     private final ListView<Entry> list = new ListView<>();
     private final VBox sheet = new VBox(list);
 
@@ -62,6 +65,10 @@ final class Finder extends TextField {
 
     void setActs(Commands known) {
         acts = known;
+    }
+
+    void setStations(StationColumn known) {
+        column = known;
     }
 
     /** Takes the keyboard and lists everything until something is typed. */
@@ -141,6 +148,9 @@ final class Finder extends TextField {
         }
         if (!desk.isOpen()) {
             return out;
+        }
+        for (Act act : column.all()) {
+            out.add(new Entry(act.name(), Labels.of("find.act"), "", () -> column.reveal(act)));
         }
         for (Finding finding : desk.findings()) {
             out.add(new Entry(desk.outcomes().words(finding.message()), Labels.of("find.finding"), "", () -> {

@@ -5,90 +5,106 @@ import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
-import javafx.animation.PauseTransition;
+import java.util.Optional;
+import javafx.css.PseudoClass;
+import javafx.geometry.Pos;
 import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
-import javafx.scene.layout.FlowPane;
+import javafx.scene.control.ListCell;
+import javafx.scene.control.ListView;
+import javafx.scene.control.Tooltip;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import javafx.util.Duration;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.ledger.StepCodec;
 import org.cleanmarrow.work.Step;
 
-/** What is wrong at the open station: a sentence each, with Show and, where there is one, Fix. */
+/**
+ * What is wrong at the open station, a line each with Show and, where there is one, Fix; below it room for what a fix or the
+ * act in the tray would do.
+ */
 final class FindingsList extends VBox {
+    private static final double ROW = 30;
+    private static final int SEEN = 4;
+
     private final Desk desk;
+    private final Label count = new Label();
+    private final Label clean = new Label();
+    private final ListView<Row> list = new ListView<>();
+    private final MendAll mend;
+    private List<Finding> listed;
+    private Station listedAt;
+
+    /**
+     * One finding.
+     *
+     * @param alike different steps that mend findings of the same rule, itself among them
+     */
+    private record Row(Finding finding, int index, List<Step> alike) {}
 
     FindingsList(Desk desk) {
         this.desk = desk;
         getStyleClass().add("findings");
-        desk.revision().addListener((o, a, b) -> refresh());
-        desk.station().addListener((o, a, b) -> refresh());
+        mend = new MendAll(desk);
+        Hyperlink all = new Hyperlink(Labels.of("mend.all"));
+        all.setId("mend-all");
+        all.setMinWidth(USE_PREF_SIZE);
+        all.setOnAction(e -> mend.propose());
+        all.disableProperty().bind(mend.busyProperty());
+        Label title = Widgets.heading("findings.here");
+        count.getStyleClass().add("ink-2");
+        HBox heading = new HBox(8, title, count, Widgets.spring(), all);
+        heading.setAlignment(Pos.BASELINE_LEFT);
+        list.setId("findings");
+        list.setAccessibleText(Labels.of("findings.here"));
+        list.setFixedCellSize(ROW);
+        list.setCellFactory(l -> new Cell());
+        list.setPlaceholder(clean);
+        double height = SEEN * ROW + 2;
+        list.setMinHeight(height);
+        list.setPrefHeight(height);
+        list.setMaxHeight(height);
+        Label foretold = Widgets.twoLines("preview");
+        foretold.textProperty().bind(desk.foreteller().said());
+        getChildren().addAll(heading, list, foretold, mend);
+        desk.onAnyChange(this::refresh);
         refresh();
     }
 
+    /** Brings the row of a finding into sight. */
+    void reveal(Finding finding) {
+        for (Row row : list.getItems()) {
+            if (row.finding.equals(finding)) {
+                list.scrollTo(row);
+            }
+        }
+    }
+
     private void refresh() {
-        getChildren().clear();
-        if (!desk.isOpen()) {
+        clean.getStyleClass().setAll("label", desk.isExamined() ? "clean" : "ink-2");
+        clean.setText(!desk.isOpen() ? "" : Labels.of(desk.isExamined() ? "findings.none" : "findings.running"));
+        Station station = desk.station().get();
+        if (listed == desk.findings() && listedAt == station) {
             return;
         }
-        Station station = desk.station().get();
-        List<Finding> here = station == Station.DELIVERY ? desk.findings() : desk.findingsAt(station);
-        Label count = new Label(Integer.toString(here.size()));
-        getChildren().add(Widgets.heading(station == Station.DELIVERY ? "findings.all" : "findings.here", count));
-        if (here.isEmpty()) {
-            Label clean = Widgets.sentence(Labels.of(desk.isExamined() ? "findings.none" : "findings.running"));
-            clean.getStyleClass().add(desk.isExamined() ? "clean" : "ink-2");
-            getChildren().add(clean);
-        }
+        listed = desk.findings();
+        listedAt = station;
+        List<Finding> here = station == Station.DELIVERY ? listed : desk.findingsAt(station);
         Map<String, List<Step>> alike = alike();
-        List<VBox> cards = new ArrayList<>();
+        List<Row> rows = new ArrayList<>();
         for (int i = 0; i < here.size(); i++) {
-            cards.add(card(here.get(i), i, alike.getOrDefault(here.get(i).check(), List.of())));
+            rows.add(new Row(here.get(i), i, alike.getOrDefault(here.get(i).check(), List.of())));
         }
-        getChildren().addAll(cards);
+        list.getItems().setAll(rows);
+        count.setText(Integer.toString(rows.size()));
     }
 
-    private VBox card(Finding finding, int index, List<Step> alike) {
-        Label message = Widgets.sentence(desk.outcomes().words(finding.message()));
-        FlowPane acts = new FlowPane(14, 0);
-        Hyperlink show = new Hyperlink(Labels.of("findings.show"));
-        show.setId("show-" + finding.check() + "-" + index);
-        show.setOnAction(e -> desk.show(finding));
-        acts.getChildren().add(show);
-        Label effect = Widgets.sentence("");
-        effect.getStyleClass().add("ink-2");
-        effect.setId("effect-" + finding.check() + "-" + index);
-        effect.setManaged(false);
-        finding.fix().ifPresent(step -> {
-            Hyperlink fix = new Hyperlink(Labels.of(
-                    "findings.fix",
-                    Labels.of("fix." + StepCodec.info(step.getClass()).name())));
-            fix.setId("fix-" + finding.check() + "-" + index);
-            fix.setOnAction(e -> desk.apply(step));
-            foretell(fix, step, effect);
-            acts.getChildren().add(fix);
-            if (alike.size() > 1) {
-                Hyperlink all = new Hyperlink(Labels.of("findings.fix.all", alike.size()));
-                all.setId("fix-all-" + finding.check() + "-" + index);
-                all.setOnAction(e -> desk.applyAll(alike));
-                acts.getChildren().add(all);
-            }
-        });
-        VBox card = new VBox(4, message, acts, effect);
-        card.getStyleClass().addAll("finding", finding.severity().code());
-        card.setAccessibleText(Labels.of(
-                "findings.accessible",
-                finding.severity().code(),
-                desk.outcomes().words(finding.message())));
-        return card;
-    }
-
-    /** Different steps that mend findings of the same rule, by rule. */
     private Map<String, List<Step>> alike() {
         Map<String, LinkedHashSet<Step>> all = new HashMap<>();
         for (Finding finding : desk.findings()) {
@@ -101,25 +117,69 @@ final class FindingsList extends VBox {
         return out;
     }
 
-    /** Says what a fix would do while the pointer or the keyboard rests on it. */
-    private void foretell(Hyperlink fix, Step step, Label effect) {
-        PauseTransition rest = new PauseTransition(Duration.millis(220));
-        rest.setOnFinished(e -> desk.preview(step, done -> {
-            effect.setText(
-                    done.outcome().isEmpty()
-                            ? desk.outcomes().sentence(done)
-                            : Labels.of("findings.would", desk.outcomes().sentence(done)));
-            effect.setManaged(true);
-        }));
-        fix.hoverProperty().addListener((o, a, on) -> turn(rest, on));
-        fix.focusedProperty().addListener((o, a, on) -> turn(rest, on));
-    }
+    private final class Cell extends ListCell<Row> {
+        private final Region bar = new Region();
+        private final Label sentence = new Label();
+        private final Hyperlink show = new Hyperlink(Labels.of("findings.show"));
+        private final Hyperlink fix = new Hyperlink(Labels.of("findings.fix"));
+        private final Hyperlink all = new Hyperlink();
+        private final HBox row = new HBox(3, bar, sentence, Widgets.spring(), show, fix, all);
 
-    private static void turn(PauseTransition rest, boolean on) {
-        if (on) {
-            rest.playFromStart();
-        } else {
-            rest.stop();
+        Cell() {
+            getStyleClass().add("finding-cell");
+            bar.getStyleClass().add("severity");
+            sentence.setMinWidth(30);
+            sentence.getStyleClass().add("finding-words");
+            for (Hyperlink link : List.of(show, fix, all)) {
+                link.setMinWidth(USE_PREF_SIZE);
+            }
+            row.setAlignment(Pos.CENTER_LEFT);
+            row.setPrefWidth(0);
+            show.setOnAction(e -> desk.show(getItem().finding));
+            fix.setOnAction(e -> getItem().finding.fix().ifPresent(desk::apply));
+            all.setOnAction(e -> desk.applyAll(getItem().alike));
+            desk.foreteller().on(fix, () -> Optional.ofNullable(getItem()).flatMap(r -> r.finding.fix()));
+        }
+
+        @Override
+        protected void updateItem(Row item, boolean empty) {
+            super.updateItem(item, empty);
+            setText(null);
+            if (empty || item == null) {
+                setGraphic(null);
+                setTooltip(null);
+                setAccessibleText("");
+                return;
+            }
+            Finding finding = item.finding;
+            String words = desk.outcomes().words(finding.message());
+            String at = finding.check() + "-" + item.index;
+            sentence.setText(words);
+            setTooltip(new Tooltip(finding.fix()
+                    .map(step -> Labels.of("findings.tip", words, Labels.of("fix." + name(step))))
+                    .orElse(words)));
+            setAccessibleText(
+                    Labels.of("findings.accessible", finding.severity().code(), words));
+            show.setId("show-" + at);
+            fix.setId("fix-" + at);
+            all.setId("fix-all-" + at);
+            fix.setVisible(finding.fix().isPresent());
+            fix.setAccessibleText(finding.fix()
+                    .map(step -> Labels.of("findings.fix.by", Labels.of("fix." + name(step))))
+                    .orElse(""));
+            boolean several = item.alike.size() > 1 && finding.fix().isPresent();
+            all.setText(several ? Labels.of("findings.fix.all", item.alike.size()) : "");
+            all.setManaged(several);
+            all.setVisible(several);
+            for (Severity severity : Severity.values()) {
+                bar.pseudoClassStateChanged(
+                        PseudoClass.getPseudoClass(severity.code()), finding.severity() == severity);
+            }
+            setGraphic(row);
+        }
+
+        private static String name(Step step) {
+            return StepCodec.info(step.getClass()).name();
         }
     }
 }

@@ -25,10 +25,12 @@ import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
 
-/** The recorded steps as chips, with undo and redo; below them what was said last, and progress. */
+/** One line: the recorded steps as chips, beside them what was said last or how far work is, and undo and redo. */
 final class LedgerRibbon extends VBox {
     /** A ledger of hundreds of steps shows its latest; the others are a click away. */
     private static final int MOST_CHIPS = 30;
+
+    private static final double STATUS = 430;
 
     private final Desk desk;
     private final Layer layer;
@@ -56,10 +58,11 @@ final class LedgerRibbon extends VBox {
         redo.setOnAction(e -> acts.run("redo"));
         save.setOnAction(e -> acts.run("save-ledger"));
         load.setOnAction(e -> acts.run("run-ledger"));
-        HBox row = new HBox(8, Widgets.heading("ledger.title"), scroll, undo, redo, save, load);
+        HBox row = new HBox(8, Widgets.heading("ledger.title"), scroll, status(), undo, redo, save, load);
         row.setAlignment(Pos.CENTER_LEFT);
-        getChildren().addAll(row, status());
+        getChildren().add(row);
         desk.revision().addListener((o, a, b) -> refresh());
+        desk.measured().addListener((o, a, b) -> refresh());
         refresh();
     }
 
@@ -95,9 +98,15 @@ final class LedgerRibbon extends VBox {
         busy.visibleProperty().bind(desk.progress().isNotNull());
         busy.managedProperty().bind(busy.visibleProperty());
         desk.progress().addListener((o, a, b) -> bar.setProgress(b == null || b < 0 ? -1 : b));
-        HBox row = new HBox(8, message, Widgets.spring(), busy);
+        HBox row = new HBox(8, message, busy);
         row.setAlignment(Pos.CENTER_LEFT);
         row.getStyleClass().add("status");
+        // The sentence keeps its room beside however many chips there are.
+        row.setMinWidth(STATUS);
+        row.setPrefWidth(STATUS);
+        row.setMaxWidth(STATUS);
+        HBox.setHgrow(message, Priority.ALWAYS);
+        message.setMaxWidth(Double.MAX_VALUE);
         return row;
     }
 

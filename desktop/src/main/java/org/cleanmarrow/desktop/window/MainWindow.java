@@ -7,12 +7,9 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import javafx.application.Platform;
-import javafx.beans.binding.Bindings;
 import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.ButtonBase;
-import javafx.scene.control.ScrollPane;
-import javafx.scene.control.SplitPane;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.input.DragEvent;
 import javafx.scene.input.KeyCode;
@@ -20,27 +17,30 @@ import javafx.scene.input.KeyEvent;
 import javafx.scene.input.TransferMode;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.Priority;
-import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.scene.text.Font;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.station.StationPane;
+import org.cleanmarrow.desktop.station.Act;
+import org.cleanmarrow.desktop.station.StationColumn;
+import org.cleanmarrow.desktop.station.Stations;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.FileDialogs;
 import org.cleanmarrow.desktop.widgets.Zoomed;
 import org.cleanmarrow.formats.AssetFiles;
 
 /**
- * The whole window: spine at the left, view in the middle, the station's card at the right, ledger below, and over
- * all a layer for what is shown for a while.
+ * The whole window: spine and contents at the left, view with tray and transport in the middle, the station's column at
+ * the right, ledger below, and over all a layer for what is shown for a while.
  */
 public final class MainWindow {
     private final Desk desk;
     private final ViewportPane viewport;
-    private final TimePane time;
+    private final Transport time;
     private final FileDialogs dialogs;
     private final Commands acts;
+    private final StationColumn column;
+    private final Columns columns;
     private final Layer layer = new Layer();
     private final BorderPane root = new BorderPane();
     private final Zoomed zoomed;
@@ -51,7 +51,7 @@ public final class MainWindow {
         dialogs = new FileDialogs(desk);
         viewport = new ViewportPane(desk);
         viewport.setId("viewport");
-        time = new TimePane(desk);
+        time = new Transport(desk);
         acts = new Commands(desk, viewport, time, dialogs, layer);
         Finder finder = new Finder(desk, layer);
         finder.setActs(acts);
@@ -61,16 +61,15 @@ public final class MainWindow {
         root.getStyleClass().add("desk");
         root.setTop(new TopBar(desk, finder, acts));
         root.setLeft(new Spine(desk));
+        Stations stations = new Stations(desk, viewport, dialogs);
+        column = new StationColumn(desk, stations, new FindingsList(desk));
+        finder.setStations(column);
         StackPane stage = new StackPane(viewport, new Welcome(desk, acts));
-        VBox view = new VBox(new ViewBar(desk, acts), stage);
+        VBox view = new VBox(new ViewBar(desk, acts), stage, new Tray(desk, stations, viewport), time);
         VBox.setVgrow(stage, Priority.ALWAYS);
         view.setMinWidth(200);
-        SplitPane upper = new SplitPane(new ContentsPane(desk), view);
-        upper.setDividerPositions(0.25);
-        SplitPane.setResizableWithParent(upper.getItems().getFirst(), false);
-        VBox.setVgrow(upper, Priority.ALWAYS);
-        root.setCenter(new VBox(upper, time));
-        root.setRight(right());
+        columns = new Columns(desk.preferences(), new Contents(desk, stations), view, column);
+        root.setCenter(columns);
         root.setBottom(new LedgerRibbon(desk, acts, layer));
         zoomed = new Zoomed(new StackPane(root, layer));
         zoomed.factor().bind(desk.preferences().scale());
@@ -81,32 +80,6 @@ public final class MainWindow {
         zoomed.addEventHandler(DragEvent.DRAG_DROPPED, this::dropped);
         zoomed.addEventFilter(KeyEvent.KEY_PRESSED, this::key);
         zoomed.addEventFilter(KeyEvent.KEY_RELEASED, this::released);
-    }
-
-    /** The card above, the findings below it: both are always in sight, and each scrolls by itself. */
-    private VBox right() {
-        ScrollPane card = scrolled(new StationPane(desk, viewport, dialogs));
-        ScrollPane findings = scrolled(new FindingsList(desk));
-        VBox column = new VBox(card, findings);
-        column.getStyleClass().add("right");
-        column.setPrefWidth(296);
-        column.setMinWidth(296);
-        VBox.setVgrow(card, Priority.ALWAYS);
-        card.setMinHeight(160);
-        findings.setMinHeight(90);
-        Region list = (Region) findings.getContent();
-        findings.prefHeightProperty()
-                .bind(Bindings.min(
-                        list.heightProperty().add(2), column.heightProperty().multiply(0.46)));
-        return column;
-    }
-
-    private static ScrollPane scrolled(Region content) {
-        ScrollPane scroll = new ScrollPane(content);
-        scroll.setFitToWidth(true);
-        scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
-        scroll.setFocusTraversable(false);
-        return scroll;
     }
 
     private static void loadFonts() {
@@ -130,6 +103,16 @@ public final class MainWindow {
 
     public ViewportPane viewport() {
         return viewport;
+    }
+
+    /** Unfolds an act of a station and goes there. */
+    public void unfold(String id) {
+        column.all().stream().filter(a -> a.id().equals(id)).findFirst().ifPresent(column::reveal);
+    }
+
+    /** The acts of all stations. */
+    public List<Act> stationActs() {
+        return column.all();
     }
 
     /** Does an act by its id, where it can be done. */

@@ -44,8 +44,8 @@ final class Spine extends VBox {
             }
             getChildren().add(vertebra(station));
         }
-        desk.revision().addListener((o, a, b) -> refresh());
         desk.station().addListener((o, a, b) -> refresh());
+        desk.onAnyChange(this::refresh);
         refresh();
     }
 

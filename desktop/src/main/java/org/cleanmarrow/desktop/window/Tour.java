@@ -67,7 +67,7 @@ final class Tour extends VBox {
         if (!layer.getChildren().contains(this)) {
             // Over the view, clear of the contents and of the ledger.
             StackPane.setAlignment(this, Pos.BOTTOM_LEFT);
-            StackPane.setMargin(this, new Insets(0, 0, 226, 326));
+            StackPane.setMargin(this, new Insets(0, 0, 146, 326));
             layer.getChildren().add(this);
         }
         go(0);

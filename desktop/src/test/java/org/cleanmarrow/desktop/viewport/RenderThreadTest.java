@@ -2,7 +2,6 @@ package org.cleanmarrow.desktop.viewport;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.util.BitSet;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.TimeUnit;
@@ -39,8 +38,8 @@ public class RenderThreadTest {
                 joint,
                 -1,
                 null,
-                -1,
-                new BitSet(),
+                Picture.Marked.NONE,
+                Picture.Marked.NONE,
                 Picture.Look.PLAIN,
                 Box.empty(),
                 true);

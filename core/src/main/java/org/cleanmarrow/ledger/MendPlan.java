@@ -1,0 +1,79 @@
+package org.cleanmarrow.ledger;
+
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.BiFunction;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
+
+/**
+ * The fixes of an asset in an order in which they fit: station by station down the spine, each on what the one before left,
+ * examined anew after every one. What nobody but a person can decide is left and named.
+ *
+ * @param done   the steps that would be recorded, each with what it moves
+ * @param left   findings that remain: without a fix, or whose fix was refused or did not help
+ * @param before findings there were at the start
+ */
+public record MendPlan(List<Replay.Done> done, List<Finding> left, int before) {
+    /** No asset has more to mend than this; beyond it fixes would be undoing one another. */
+    private static final int MOST = 200;
+
+    /**
+     * Finds the plan. Costs one examination a fix.
+     *
+     * @param only    a station, empty for all
+     * @param examine the findings of an asset, such as those of all checks for a target
+     */
+    public static MendPlan of(
+            Asset asset, Optional<Station> only, BiFunction<Asset, Work, List<Finding>> examine, Work work) {
+        List<Replay.Done> done = new ArrayList<>();
+        Set<Step> tried = new HashSet<>();
+        Asset now = asset;
+        List<Finding> open = findings(now, only, examine, work);
+        int before = open.size();
+        while (done.size() < MOST) {
+            work.stopIfCancelled();
+            work.at(before == 0 ? 1 : 1 - open.size() / (double) Math.max(before, open.size()), "");
+            Optional<Step> next = next(open, tried);
+            if (next.isEmpty()) {
+                break;
+            }
+            tried.add(next.get());
+            Replay.Done one = Replay.one(now, next.get(), true, work);
+            if (one.outcome().isEmpty()) {
+                continue;
+            }
+            List<Finding> after = findings(one.asset(), only, examine, work);
+            done.add(one);
+            now = one.asset();
+            open = after;
+        }
+        return new MendPlan(List.copyOf(done), open, before);
+    }
+
+    private static List<Finding> findings(
+            Asset asset, Optional<Station> only, BiFunction<Asset, Work, List<Finding>> examine, Work work) {
+        return examine.apply(asset, work).stream()
+                .filter(f -> only.isEmpty() || f.station() == only.get())
+                .sorted((a, b) -> a.station().compareTo(b.station()))
+                .toList();
+    }
+
+    /** The first fix down the spine that was not tried yet: one that is offered again did not help. */
+    private static Optional<Step> next(List<Finding> open, Set<Step> tried) {
+        return open.stream()
+                .flatMap(f -> f.fix().stream())
+                .filter(step -> !tried.contains(step))
+                .findFirst();
+    }
+
+    public List<Step> steps() {
+        return done.stream().map(Replay.Done::step).toList();
+    }
+}

@@ -1,0 +1,36 @@
+package org.cleanmarrow.desktop.station;
+
+import java.util.List;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.station.delivery.DeliveryStation;
+import org.cleanmarrow.desktop.station.intake.IntakeStation;
+import org.cleanmarrow.desktop.station.motion.MotionStation;
+import org.cleanmarrow.desktop.station.scale.ScaleStation;
+import org.cleanmarrow.desktop.station.skeleton.SkeletonStation;
+import org.cleanmarrow.desktop.station.skin.SkinStation;
+import org.cleanmarrow.desktop.viewport.ViewportPane;
+import org.cleanmarrow.desktop.widgets.FileDialogs;
+import org.cleanmarrow.examination.Station;
+
+/** All stations, a line each. */
+public final class Stations {
+    private final List<StationDef> all;
+
+    public Stations(Desk desk, ViewportPane viewport, FileDialogs dialogs) {
+        all = List.of(
+                new IntakeStation(desk, viewport, dialogs),
+                new ScaleStation(desk, viewport),
+                new SkeletonStation(desk, dialogs),
+                new SkinStation(desk, viewport),
+                new MotionStation(desk),
+                new DeliveryStation(desk, dialogs));
+    }
+
+    public List<StationDef> all() {
+        return all;
+    }
+
+    public StationDef of(Station station) {
+        return all.stream().filter(s -> s.station() == station).findFirst().orElseThrow();
+    }
+}

@@ -1,0 +1,180 @@
+package org.cleanmarrow.desktop.station.delivery;
+
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import javafx.scene.Node;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextField;
+import javafx.scene.layout.FlowPane;
+import javafx.scene.layout.VBox;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.station.Act;
+import org.cleanmarrow.desktop.station.StationDef;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.FileDialogs;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.examination.Severity;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.Formats;
+import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.Shipping;
+
+/** Writes a version, reads it back, and says how far what landed moves from what was meant. */
+public final class DeliveryStation extends StationDef {
+    private final TextField folder =
+            new TextField(Path.of("deliveries").toAbsolutePath().toString());
+    private final ComboBox<String> format = new ComboBox<>();
+    private final Label next = new Label("–");
+    private final Label left = Widgets.twoLines("delivery-left");
+    private final Label file = new Label("–");
+    private final Label moments = new Label("–");
+    private final Label largest = new Label("–");
+    private final Label mean = new Label("–");
+    private final Label verdict = Widgets.sentence(Labels.of("delivery.none"));
+    private final VBox notes = new VBox(2);
+    private final List<Act> acts;
+    private Delivery.Delivered shown;
+    private final Object nothing = new Object();
+
+    public DeliveryStation(Desk desk, FileDialogs dialogs) {
+        super(Station.DELIVERY, desk);
+        format.setId("delivery-format");
+        format.setAccessibleText(Labels.of("delivery.format"));
+        format.getItems().setAll(AssetFiles.written());
+        format.setValue("glb");
+        format.setMaxWidth(Double.MAX_VALUE);
+        format.setConverter(Widgets.shown(ending -> Labels.of("format." + ending)));
+        format.valueProperty().addListener((o, a, b) -> describe());
+        folder.setId("delivery-folder");
+        folder.setAccessibleText(Labels.of("delivery.folder"));
+        folder.textProperty().addListener((o, a, b) -> describe());
+        verdict.setId("delivery-verdict");
+        FlowPane write = Widgets.row(
+                Widgets.button(
+                        "choose-folder", "delivery.choose", () -> dialogs.folder(f -> folder.setText(f.toString()))),
+                Widgets.mainButton(
+                        "deliver",
+                        "delivery.act",
+                        () -> desk.deliver(Path.of(folder.getText().strip()), format.getValue())));
+        write.setAlignment(javafx.geometry.Pos.CENTER_RIGHT);
+        acts = List.of(
+                new Act(
+                                "delivery-write",
+                                Widgets.labelled("delivery.as", format),
+                                Widgets.labelled("delivery.to", folder),
+                                Widgets.fact("delivery.next", next),
+                                left,
+                                write)
+                        .refreshing(this::describe)
+                        .says(() -> format.getValue())
+                        .opened(),
+                new Act(
+                                "delivery-landing",
+                                Widgets.fact("delivery.file", file),
+                                Widgets.fact("delivery.moments", moments),
+                                Widgets.fact("delivery.largest", largest),
+                                Widgets.fact("delivery.mean", mean),
+                                verdict,
+                                notes)
+                        .refreshing(this::landing)
+                        .says(() -> desk.lastDelivery()
+                                .map(d -> Labels.of(d.sound() ? "delivery.fact.sound" : "delivery.fact.differs"))
+                                .orElse(""))
+                        .opened(),
+                new Act(
+                        "delivery-again",
+                        Widgets.sentence(Labels.of("delivery.again.why")),
+                        Widgets.row(Widgets.button("newer-source", "intake.newer", dialogs::openNewer))));
+    }
+
+    @Override
+    public String facts() {
+        long blockers = desk.findings().stream()
+                .filter(f -> f.severity() == Severity.BLOCKER)
+                .count();
+        return Labels.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers);
+    }
+
+    @Override
+    public List<Act> acts() {
+        return acts;
+    }
+
+    @Override
+    public List<Node> tray() {
+        return List.of();
+    }
+
+    @Override
+    public List<Piece> contents() {
+        return List.of(Piece.PARTS, Piece.CLIPS);
+    }
+
+    /** The folder is looked into, and what the format leaves out is found, away from the interface thread. */
+    private void describe() {
+        if (!desk.isOpen()) {
+            return;
+        }
+        Asset asset = desk.now();
+        String ending = format.getValue();
+        String to = folder.getText().strip();
+        Object about = desk.lastDelivery().<Object>map(d -> d).orElse(nothing);
+        next.setText(desk.facts()
+                .of(
+                        "next version of " + asset.name() + " " + ending + " " + to,
+                        about,
+                        w -> nextName(asset, to, ending))
+                .orElse("…"));
+        left.setText(desk.facts()
+                .of(
+                        "left out " + ending,
+                        asset,
+                        w -> Formats.ofEnding(ending)
+                                .flatMap(f -> f.leavesOut(Shipping.of(asset)))
+                                .map(m -> desk.outcomes().words(m) + ".")
+                                .orElse(""))
+                .orElse(""));
+    }
+
+    private static String nextName(Asset asset, String to, String ending) {
+        try {
+            return String.format(
+                    Locale.ROOT, "%s_v%03d.%s", asset.name(), Delivery.nextVersion(Path.of(to), asset.name()), ending);
+        } catch (IOException | IllegalArgumentException e) {
+            return "–";
+        }
+    }
+
+    private void landing() {
+        Optional<Delivery.Delivered> last = desk.lastDelivery();
+        if (last.orElse(null) == shown) {
+            return;
+        }
+        shown = last.orElse(null);
+        verdict.getStyleClass().removeAll("clean", "trouble");
+        notes.getChildren().clear();
+        if (shown == null) {
+            List.of(file, moments, largest, mean).forEach(l -> l.setText("–"));
+            verdict.setText(Labels.of("delivery.none"));
+            return;
+        }
+        Motion motion = shown.landing();
+        file.setText(shown.files().getFirst().getFileName().toString());
+        moments.setText(Integer.toString(motion.moments()));
+        largest.setText(desk.outcomes().length(motion.largestMetres()));
+        mean.setText(desk.outcomes().length(motion.meanMetres()));
+        verdict.setText(
+                shown.sound()
+                        ? Labels.of("delivery.sound")
+                        : Labels.of("delivery.differs", String.join("; ", shown.differences())));
+        verdict.getStyleClass().add(shown.sound() ? "clean" : "trouble");
+        shown.notes().forEach(n -> notes.getChildren().add(Widgets.sentence(n)));
+    }
+}

@@ -1,0 +1,41 @@
+package org.cleanmarrow.desktop.station.intake;
+
+import javafx.scene.control.TextField;
+import javafx.scene.layout.VBox;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.station.StepRow;
+import org.cleanmarrow.steps.intake.OwnMaterial;
+import org.cleanmarrow.steps.intake.PaletteTexture;
+import org.cleanmarrow.work.VertexSet;
+
+/** Several flat colours into one picture, and a material of its own for what is selected. */
+final class MaterialSection extends VBox {
+    private final Desk desk;
+    private final TextField material = CombineSection.field("material-name", "combine.material", "");
+
+    MaterialSection(Desk desk) {
+        super(6);
+        this.desk = desk;
+        StepRow own = new StepRow(desk, "material-preview")
+                .also("palette", "combine.palette", () -> new PaletteTexture("*", "palette"))
+                .also("own-material", "combine.own", () -> own(false))
+                .also("shell-materials", "combine.shells", () -> own(true));
+        getChildren().addAll(material, own);
+    }
+
+    private OwnMaterial own(boolean eachIsland) throws StepRow.Unclear {
+        Desk.Chosen chosen = desk.chosen().get();
+        if (chosen.isEmpty()) {
+            throw new StepRow.Unclear("combine.choose");
+        }
+        if (material.getText().isBlank()) {
+            throw new StepRow.Unclear("combine.material.empty");
+        }
+        var mesh = desk.now().meshes().get(chosen.mesh());
+        return new OwnMaterial(
+                desk.now().meshRef(chosen.mesh()),
+                VertexSet.chosen(mesh, chosen.vertices()),
+                material.getText().strip(),
+                eachIsland);
+    }
+}
