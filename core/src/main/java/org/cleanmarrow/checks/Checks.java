@@ -9,6 +9,7 @@ import org.cleanmarrow.checks.intake.NamesDiffer;
 import org.cleanmarrow.checks.intake.NamesIllegal;
 import org.cleanmarrow.checks.intake.NonFinite;
 import org.cleanmarrow.checks.intake.NormalsNotUnit;
+import org.cleanmarrow.checks.intake.TriangleBudget;
 import org.cleanmarrow.checks.motion.ClipOfOtherSkeleton;
 import org.cleanmarrow.checks.motion.LostChannels;
 import org.cleanmarrow.checks.scale.ClipSize;
@@ -53,6 +54,7 @@ public final class Checks {
             new UnreadTransforms(),
             new NormalsNotUnit(),
             new LodsTogether(),
+            new TriangleBudget(),
             new RootMissing(),
             new DegenerateBinds(),
             new BindsDiffer(),

@@ -13,8 +13,8 @@ import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
 
 /**
- * The fixes of an asset in an order in which they fit: station by station down the spine, each on what the one before left,
- * examined anew after every one. What nobody but a person can decide is left and named.
+ * The fixes of an asset in an order in which they fit, which is the order of the findings: each on what the one before
+ * left, examined anew after every one. What nobody but a person can decide is left and named.
  *
  * @param done   the steps that would be recorded, each with what it moves
  * @param left   findings that remain: without a fix, or whose fix was refused or did not help
@@ -28,7 +28,7 @@ public record MendPlan(List<Replay.Done> done, List<Finding> left, int before) {
      * Finds the plan. Costs one examination a fix.
      *
      * @param only    a station, empty for all
-     * @param examine the findings of an asset, such as those of all checks for a target
+     * @param examine the findings of an asset in the order in which their fixes fit, such as those of all checks
      */
     public static MendPlan of(
             Asset asset, Optional<Station> only, BiFunction<Asset, Work, List<Finding>> examine, Work work) {
@@ -61,11 +61,10 @@ public record MendPlan(List<Replay.Done> done, List<Finding> left, int before) {
             Asset asset, Optional<Station> only, BiFunction<Asset, Work, List<Finding>> examine, Work work) {
         return examine.apply(asset, work).stream()
                 .filter(f -> only.isEmpty() || f.station() == only.get())
-                .sorted((a, b) -> a.station().compareTo(b.station()))
                 .toList();
     }
 
-    /** The first fix down the spine that was not tried yet: one that is offered again did not help. */
+    /** The first fix that was not tried yet: one that is offered again did not help. */
     private static Optional<Step> next(List<Finding> open, Set<Step> tried) {
         return open.stream()
                 .flatMap(f -> f.fix().stream())

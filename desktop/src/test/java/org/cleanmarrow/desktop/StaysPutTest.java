@@ -46,7 +46,7 @@ public class StaysPutTest extends DeskWindow {
                     continue;
                 }
                 if (control && node.getId() != null && !chip) {
-                    out.put(node.getId(), node.localToScene(node.getBoundsInLocal()));
+                    out.put(node.getId(), node.localToScene(node.getLayoutBounds()));
                 }
                 if (!list && node instanceof javafx.scene.Parent parent) {
                     open.addAll(parent.getChildrenUnmodifiable());

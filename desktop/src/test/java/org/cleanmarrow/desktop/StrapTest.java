@@ -46,6 +46,7 @@ public class StrapTest extends DeskWindow {
     /** From a fresh start, without a zoom: demo, station, strap, joint, remove. */
     @Test
     public void theStrapIsTakenOffTheArmInFiveClicks() throws Exception {
+        clicks = 0;
         pressNode("#welcome-demo");
         pressNode("#station-skin");
         BitSet leak = finding("leak").place().vertices();

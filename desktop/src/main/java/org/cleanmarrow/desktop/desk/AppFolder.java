@@ -77,6 +77,11 @@ public final class AppFolder {
         return settings.resolve("preferences.properties");
     }
 
+    /** Where targets of one's own are kept. */
+    public Path targets() {
+        return settings.resolve("targets");
+    }
+
     /** Files opened lately, the newest first; only those that are still there. */
     public List<Path> recent() {
         try {

@@ -96,6 +96,7 @@ public final class Desk {
     private final ObjectProperty<Asset> reference = new SimpleObjectProperty<>();
     private final ViewOptions seeing = new ViewOptions();
     private final Preferences preferences;
+    private final Targets targets;
     private final Outcomes outcomes;
     private final ObjectProperty<Finding> shown = new SimpleObjectProperty<>();
     private History history;
@@ -132,6 +133,7 @@ public final class Desk {
                         done -> {},
                         this::fail));
         outcomes = new Outcomes(preferences);
+        targets = new Targets(folder.targets(), this::fail);
         work = new WorkQueue("work", p -> {
             progress.set(p == null ? null : p.share());
             doing.set(p == null ? "" : p.doing());
@@ -164,13 +166,14 @@ public final class Desk {
     public void close() {
         saver.closeGently();
         settings.closeGently();
+        targets.queue().closeGently();
         queues().forEach(WorkQueue::close);
         folder.forgetWork();
     }
 
     private List<WorkQueue> queues() {
         return List.of(
-                work, settings, examiner.queue(), foreteller.queue(), facts.queue(), measurer, saver, student, poser);
+                work, settings, targets.queue(), examiner.queue(), foreteller.queue(), facts.queue(), measurer, saver, student, poser);
     }
 
     /** True when nothing is being computed. */
@@ -282,6 +285,11 @@ public final class Desk {
     /** Steps were measured that had been shown before. */
     public ReadOnlyLongProperty measured() {
         return measured.getReadOnlyProperty();
+    }
+
+    /** What one can work for. */
+    public Targets targets() {
+        return targets;
     }
 
     /** Says what steps would do. */

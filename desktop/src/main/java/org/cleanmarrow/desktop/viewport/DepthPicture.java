@@ -20,12 +20,15 @@ final class DepthPicture {
 
     /** Points this share of their distance behind a surface are still on it. */
     private static final float NEAR = 3e-4f;
+    /** Points this much behind are surely not; in between a steep surface may hide its own points. */
+    private static final float FAR = 0.01f;
 
     private final int width;
     private final int height;
     private final Matrix4f clip;
+    private final Matrix4f view;
     private final boolean parallel;
-    /** What grows towards the eye and is linear over a triangle in the picture: 1/w, or minus z without perspective. */
+    /** What grows towards the eye and is linear over a triangle in the picture: 1/w, or z without perspective. */
     private final float[] nearest;
 
     private volatile boolean whole = true;
@@ -37,6 +40,7 @@ final class DepthPicture {
         this.width = width;
         this.height = height;
         clip = new Matrix4f(camera.projection(width, height).mul(camera.view()));
+        view = new Matrix4f(camera.view());
         parallel = camera.parallel();
         nearest = new float[width * height];
         Arrays.fill(nearest, Float.NEGATIVE_INFINITY);
@@ -71,10 +75,9 @@ final class DepthPicture {
         }
         float cx = clip.m00() * x + clip.m10() * y + clip.m20() * z + clip.m30();
         float cy = clip.m01() * x + clip.m11() * y + clip.m21() * z + clip.m31();
-        float cz = clip.m02() * x + clip.m12() * y + clip.m22() * z + clip.m32();
         out[at] = (cx / w + 1) / 2 * width;
         out[at + 1] = (1 - cy / w) / 2 * height;
-        out[at + 2] = parallel ? -cz / w : 1 / w;
+        out[at + 2] = parallel ? view.m02() * x + view.m12() * y + view.m22() * z + view.m32() : 1 / w;
     }
 
     private void draw(float[] p, int[] corners, int top, int end) {
@@ -132,13 +135,14 @@ final class DepthPicture {
             return Verdict.UNSURE;
         }
         float mine = at[2] + Math.abs(at[2]) * NEAR;
+        float surely = at[2] + Math.abs(at[2]) * FAR;
         boolean all = true;
         boolean none = true;
         for (int dy = -1; dy <= 1; dy++) {
             for (int dx = -1; dx <= 1; dx++) {
-                boolean behind = nearest[(py + dy) * width + px + dx] > mine;
-                all &= behind;
-                none &= !behind;
+                float before = nearest[(py + dy) * width + px + dx];
+                all &= before > surely;
+                none &= !(before > mine);
             }
         }
         return none && whole ? Verdict.SEEN : all ? Verdict.HIDDEN : Verdict.UNSURE;

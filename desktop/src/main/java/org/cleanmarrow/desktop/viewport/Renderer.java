@@ -86,13 +86,15 @@ public final class Renderer {
         final int vertexArray;
         final int[] buffers;
         final int corners;
+        final int mode;
         final MarkDrawing.Marks chosen;
         final MarkDrawing.Marks lit;
         List<Object> posedFor;
         List<Object> heatFor;
         List<Object> tintFor;
 
-        Surface(int vertexArray, int[] buffers, int corners) {
+        Surface(int vertexArray, int[] buffers, int corners, int mode) {
+            this.mode = mode;
             this.vertexArray = vertexArray;
             this.buffers = buffers;
             this.corners = corners;
@@ -377,7 +379,9 @@ public final class Renderer {
                 sendChanged(picture, mesh, i, surface);
             }
             material(asset, p);
-            if (surface.corners > 0) {
+            if (surface.mode != GL_TRIANGLES) {
+                drawStrokes(picture, asset, p, surface);
+            } else if (surface.corners > 0) {
                 glBindVertexArray(surface.vertexArray);
                 glDrawElements(GL_TRIANGLES, surface.corners, GL_UNSIGNED_INT, 0);
             }
@@ -393,6 +397,27 @@ public final class Renderer {
             points(picture, mesh, drawn, picture.chosen().vertices(), 5, new Vector3d(1, 0.42, 0.36));
         }
         glUseProgram(surfaceProgram);
+    }
+
+    /** Lines and points have no side that light falls on: they are drawn in their material's own colour. */
+    private void drawStrokes(Picture picture, Asset asset, Primitive p, Surface surface) {
+        Material material = p.material() < 0 ? null : asset.materials().get(p.material());
+        float[] base = material == null ? new float[] {0.8f, 0.8f, 0.8f, 1} : material.baseColour();
+        marking.strokes(clip(picture), base);
+        glBindVertexArray(surface.vertexArray);
+        glDrawElements(surface.mode, surface.corners, GL_UNSIGNED_INT, 0);
+        glUseProgram(surfaceProgram);
+    }
+
+    /** How the card draws a primitive. */
+    private static int mode(Primitive p) {
+        return switch (p.mode()) {
+            case POINTS -> GL_POINTS;
+            case LINES -> GL_LINES;
+            case LINE_STRIP -> GL_LINE_STRIP;
+            case LINE_LOOP -> GL_LINE_LOOP;
+            default -> GL_TRIANGLES;
+        };
     }
 
     /** Sends positions and normals where they are not those that were sent last. */
@@ -631,7 +656,13 @@ public final class Renderer {
         // Two uses of one mesh stand in different places, and so do both sides of the divider.
         List<Object> key = List.of(new Same(indices), new Same(p.positions()), place.node(), now);
         return surfaces.computeIfAbsent(key, k -> {
-            int[] corners = p.triangleCorners();
+            int mode = mode(p);
+            int[] corners = mode == GL_TRIANGLES
+                    ? p.triangleCorners()
+                    : p.indices() == null
+                            ? java.util.stream.IntStream.range(0, p.vertexCount())
+                                    .toArray()
+                            : p.indices();
             int array = glGenVertexArrays();
             glBindVertexArray(array);
             int positions = attribute(0, 3);
@@ -649,7 +680,7 @@ public final class Renderer {
             glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, elements);
             glBufferData(GL_ELEMENT_ARRAY_BUFFER, corners, GL_STATIC_DRAW);
             return new Surface(
-                    array, new int[] {positions, normals, heat, tint, coordinates, elements}, corners.length);
+                    array, new int[] {positions, normals, heat, tint, coordinates, elements}, corners.length, mode);
         });
     }
 

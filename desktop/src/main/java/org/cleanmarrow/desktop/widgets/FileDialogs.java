@@ -10,6 +10,7 @@ import javafx.stage.FileChooser;
 import javafx.stage.Window;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.steps.intake.RenameMany;
 
@@ -92,6 +93,13 @@ public final class FileDialogs {
     /** Asks for a ledger to run. */
     public void loadLedger() {
         with(chooser("dialog.load.ledger", "dialog.ledgers", "*.json").showOpenDialog(owner), desk::loadLedger);
+    }
+
+    /** Asks for a file that holds a target. */
+    public void target(Consumer<Target> then) {
+        with(
+                chooser("dialog.target", "dialog.targets", "*.json").showOpenDialog(owner),
+                file -> desk.targets().open(file, then));
     }
 
     /** Asks for a folder. */

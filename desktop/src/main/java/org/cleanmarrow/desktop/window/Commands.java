@@ -51,7 +51,7 @@ final class Commands {
         add("look-quarter", "4", open, () -> viewport.lookFrom(24, 8));
         add(
                 "parallel",
-                "5",
+                "P",
                 open,
                 () -> viewport.setCamera(
                         viewport.camera().withParallel(!viewport.camera().parallel())));
@@ -131,6 +131,7 @@ final class Commands {
         add("smaller", "Shortcut+Minus", () -> true, () -> desk.preferences().scaleBy(-0.125));
         add("settings", "F1", () -> true, layer::settings);
         add("tour", "", () -> true, layer::tour);
+        add("target", "", () -> true, layer::target);
     }
 
     private void add(String id, String keys, BooleanSupplier can, Runnable run) {

@@ -10,6 +10,7 @@ final class Layer extends StackPane {
     private Runnable find = () -> {};
     private Runnable settings = () -> {};
     private Runnable tour = () -> {};
+    private Runnable target = () -> {};
     private Node shown;
 
     Layer() {
@@ -17,7 +18,8 @@ final class Layer extends StackPane {
     }
 
     /** What opens each of its sheets. */
-    void connect(Runnable toFind, Runnable toSettings, Runnable toTour) {
+    void connect(Runnable toFind, Runnable toSettings, Runnable toTour, Runnable toTarget) {
+        target = toTarget;
         find = toFind;
         settings = toSettings;
         tour = toTour;
@@ -33,6 +35,10 @@ final class Layer extends StackPane {
 
     void tour() {
         tour.run();
+    }
+
+    void target() {
+        target.run();
     }
 
     /** Shows a sheet in place of the one before; the tour's card stays beside it. */

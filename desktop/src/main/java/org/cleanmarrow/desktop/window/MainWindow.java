@@ -57,7 +57,8 @@ public final class MainWindow {
         finder.setActs(acts);
         Settings settings = new Settings(desk, acts, layer);
         Tour tour = new Tour(desk, layer);
-        layer.connect(finder::open, settings::open, tour::open);
+        TargetSheet target = new TargetSheet(desk, dialogs, layer);
+        layer.connect(finder::open, settings::open, tour::open, target::open);
         root.getStyleClass().add("desk");
         root.setTop(new TopBar(desk, finder, acts));
         root.setLeft(new Spine(desk));

@@ -24,9 +24,6 @@ import org.cleanmarrow.examination.Target;
 
 /** Name of the work, how the view shows it, what it is for, and the way out. */
 final class TopBar extends HBox {
-    private static final List<String> TARGETS =
-            List.of("z-up-cm-lh", "y-up-m-rh", "y-up-m-lh", "z-up-m-rh", "z-up-cm-rh", "z-up-m-lh", "y-up-cm-rh");
-
     private final Desk desk;
     private final Label name = new Label();
 
@@ -58,7 +55,9 @@ final class TopBar extends HBox {
         Label for_ = new Label(Labels.of("top.for"));
         for_.getStyleClass().add("ink-2");
         find.setMinWidth(110);
-        for (Region r : List.of(settings, open, deliver, for_)) {
+        Button edit = Widgets.button("target-edit", "top.targets", () -> acts.run("target"));
+        edit.getStyleClass().add("quiet");
+        for (Region r : List.of(settings, edit, open, deliver, for_)) {
             r.setMinWidth(Region.USE_PREF_SIZE);
         }
         getChildren()
@@ -71,6 +70,7 @@ final class TopBar extends HBox {
                         settings,
                         for_,
                         targets(),
+                        edit,
                         open,
                         deliver);
         desk.revision().addListener((o, a, b) -> refresh());
@@ -86,7 +86,7 @@ final class TopBar extends HBox {
         box.setConverter(new StringConverter<>() {
             @Override
             public String toString(Target target) {
-                return target == null ? "" : say(target.conventions());
+                return target == null ? "" : say(target);
             }
 
             @Override
@@ -94,14 +94,24 @@ final class TopBar extends HBox {
                 return null;
             }
         });
-        TARGETS.forEach(t -> box.getItems().add(Target.named(t).orElseThrow()));
+        box.setItems(desk.targets().all());
         box.setValue(box.getItems().getFirst());
-        box.valueProperty().addListener((o, a, b) -> desk.target().set(b));
+        box.valueProperty().addListener((o, a, b) -> {
+            if (b != null) {
+                desk.target().set(b);
+            }
+        });
         desk.target().set(box.getValue());
+        desk.target().addListener((o, a, b) -> box.setValue(b));
         return box;
     }
 
-    private static String say(Conventions c) {
+    /** A target of one's own by its name, a usual one by what it means. */
+    private static String say(Target target) {
+        Conventions c = target.conventions();
+        if (!target.name().equals(c.code())) {
+            return target.name();
+        }
         return Labels.of(
                 "conventions.short",
                 c.up().code().toUpperCase(Locale.ROOT),

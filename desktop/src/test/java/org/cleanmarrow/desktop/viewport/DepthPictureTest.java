@@ -24,16 +24,17 @@ public class DepthPictureTest {
     @Test(dataProvider = "cameras")
     public void whatIsSaidToBeSeenOrHiddenIs(Camera camera) {
         Random random = new Random(5);
-        int triangles = 120;
+        int triangles = 240;
+        double spread = camera.reach() * 0.08;
         float[] p = new float[triangles * 9];
         int[] corners = new int[triangles * 3];
         for (int t = 0; t < triangles; t++) {
             Vector3d middle = new Vector3d(camera.at())
-                    .add(random.nextGaussian() * 0.4, random.nextGaussian() * 0.4, random.nextGaussian() * 0.4);
+                    .add(random.nextGaussian() * spread, random.nextGaussian() * spread, random.nextGaussian() * spread);
             for (int k = 0; k < 3; k++) {
-                p[t * 9 + k * 3] = (float) (middle.x + random.nextGaussian() * 0.15);
-                p[t * 9 + k * 3 + 1] = (float) (middle.y + random.nextGaussian() * 0.15);
-                p[t * 9 + k * 3 + 2] = (float) (middle.z + random.nextGaussian() * 0.15);
+                p[t * 9 + k * 3] = (float) (middle.x + random.nextGaussian() * spread * 0.15);
+                p[t * 9 + k * 3 + 1] = (float) (middle.y + random.nextGaussian() * spread * 0.15);
+                p[t * 9 + k * 3 + 2] = (float) (middle.z + random.nextGaussian() * spread * 0.15);
                 corners[t * 3 + k] = t * 3 + k;
             }
         }

@@ -416,6 +416,83 @@ public class RendererTest {
         return count;
     }
 
+    /** The rim is drawn around and the inside faintly hatched, so that a heat map under a selection reads as before. */
+    @Test
+    public void aSelectionOfEverythingHidesNoColour() {
+        Asset wall = wall(false);
+        BitSet all = new BitSet();
+        all.set(0, 16);
+        int[] empty = draw(wall.withNodes(List.of()), wall.withNodes(List.of()), 0, ShadingMode.INFLUENCE, new BitSet(), Picture.Look.PLAIN);
+        int[] plain = draw(wall, wall, 0, ShadingMode.INFLUENCE, new BitSet(), Picture.Look.PLAIN);
+        int[] chosen = draw(wall, wall, 0, ShadingMode.INFLUENCE, all, Picture.Look.PLAIN);
+        double inside = 0;
+        int on = 0;
+        int rim = 0;
+        for (int i = 0; i < plain.length; i++) {
+            if (plain[i] != empty[i]) {
+                inside += apart(plain[i], chosen[i]);
+                on++;
+            } else {
+                rim += chosen[i] == plain[i] ? 0 : 1;
+            }
+        }
+        assertThat(on).isGreaterThan(2000);
+        // Of 255 a channel; a dot on every vertex, as before, was above 30.
+        assertThat(inside / on).isPositive().isLessThan(16);
+        assertThat(rim).as("pixels of the rim around the wall").isBetween(100, 1500);
+    }
+
+    /** Mean difference of the three channels. */
+    private static double apart(int a, int b) {
+        return (Math.abs((a >> 16 & 255) - (b >> 16 & 255))
+                        + Math.abs((a >> 8 & 255) - (b >> 8 & 255))
+                        + Math.abs((a & 255) - (b & 255)))
+                / 3.0;
+    }
+
+    /** A strap is told from the jumper under it, and zero stays a grey. */
+    @Test
+    public void partsThatAreNotMovedAreGreysOfTheirOwn() {
+        Asset wall = wall(false);
+        List<int[]> greys = new java.util.ArrayList<>();
+        for (float[] colour : new float[][] {{0.30f, 0.10f, 0.03f, 1}, {0.03f, 0.08f, 0.17f, 1}}) {
+            Asset painted =
+                    wall.withMaterials(List.of(new Material("m", colour, -1, false, Passthrough.NONE)));
+            int[] pixels = draw(painted, painted, 0, ShadingMode.INFLUENCE, new BitSet(), Picture.Look.PLAIN);
+            // The quarter whose weight is zero is the lower left one.
+            int at = pixels[(H / 2 + 18) * W + W / 2 - 18];
+            greys.add(new int[] {at >> 16 & 255, at >> 8 & 255, at & 255});
+        }
+        for (int[] grey : greys) {
+            assertThat(Math.abs(grey[0] - grey[2])).as("a grey").isLessThan(24);
+        }
+        assertThat(greys.get(0)[1] - greys.get(1)[1]).as("leather against wool").isGreaterThan(10);
+    }
+
+    @Test
+    public void linesAndPointsAreDrawn() {
+        float[] p = {-0.8f, 0.2f, 0, 0.8f, 0.2f, 0, 0.8f, 1.8f, 0, -0.8f, 1.8f, 0};
+        Asset none = wall(false).withNodes(List.of());
+        int[] empty = draw(none, none, 0, ShadingMode.COLOURS, new BitSet(), Picture.Look.PLAIN);
+        int[] drawn = new int[3];
+        Primitive.Mode[] modes = {Primitive.Mode.POINTS, Primitive.Mode.LINES, Primitive.Mode.LINE_LOOP};
+        for (int i = 0; i < 3; i++) {
+            Primitive strokes = Primitive.triangles(null, p, null, -1).withIndices(modes[i], null);
+            Asset asset = Asset.of(
+                    "strokes",
+                    Conventions.GLTF,
+                    List.of(Node.group("s", Local.IDENTITY).withMesh(0, -1)),
+                    List.of(Mesh.of("s", strokes)),
+                    List.of(),
+                    List.of());
+            drawn[i] = different(
+                    empty, draw(asset, asset, 0, ShadingMode.COLOURS, new BitSet(), Picture.Look.PLAIN), 0, W);
+        }
+        assertThat(drawn[0]).as("four dots").isBetween(16, 200);
+        assertThat(drawn[1]).as("two lines").isBetween(60, 500);
+        assertThat(drawn[2]).as("a closed line").isGreaterThan(drawn[1]);
+    }
+
     /** Every pair of joints of the pilot that any vertex shares. */
     @Test
     public void jointsThatShareAVertexNeverGetTheSameColour() {

@@ -100,7 +100,7 @@ final class WeightTable extends VBox {
         boolean any = !chosen.isEmpty() && asset.skinOfMesh(chosen.mesh()) >= 0;
         if (!any) {
             listed = null;
-            table.getItems().clear();
+            table.setItems(FXCollections.emptyObservableList());
             count.setText("");
             return;
         }
