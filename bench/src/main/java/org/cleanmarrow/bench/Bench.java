@@ -22,6 +22,8 @@ public final class Bench {
                 Runtime.getRuntime().maxMemory() >> 20);
         if (arguments.length > 0 && arguments[0].equals("desk")) {
             DeskBench.run(report, arguments.length > 1 ? Double.parseDouble(arguments[1]) : 10);
+        } else if (arguments.length > 0 && arguments[0].equals("start")) {
+            StartBench.run(report);
         } else if (arguments.length > 0 && arguments[0].equals("skin")) {
             SkinBench.run(report, BigAsset.make(10));
         } else if (arguments.length > 0 && arguments[0].equals("skinning")) {

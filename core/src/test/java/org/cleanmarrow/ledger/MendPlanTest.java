@@ -36,15 +36,16 @@ public class MendPlanTest {
             assertThat(plan.left()).as("seed %d", seed).isEqualTo(left);
             // Whatever still has a fix was tried and did not help, or was refused.
             for (Finding finding : left) {
-                finding.fix().ifPresent(step -> assertThat(plan.done().stream()
-                                        .map(Replay.Done::step)
-                                        .anyMatch(step::equals)
-                                || Replay.one(after, step, false, Work.QUIET)
-                                        .outcome()
-                                        .isEmpty()
-                                || isTriedBefore(asset, plan, step))
-                        .as("%s of seed is mended", finding.check())
-                        .isTrue());
+                finding.fix()
+                        .ifPresent(step -> assertThat(plan.done().stream()
+                                                .map(Replay.Done::step)
+                                                .anyMatch(step::equals)
+                                        || Replay.one(after, step, false, Work.QUIET)
+                                                .outcome()
+                                                .isEmpty()
+                                        || isTriedBefore(asset, plan, step))
+                                .as("%s of seed is mended", finding.check())
+                                .isTrue());
             }
             // The plan's steps, run by themselves from the source, give the very same asset's findings.
             Ledger ledger = Ledger.EMPTY;

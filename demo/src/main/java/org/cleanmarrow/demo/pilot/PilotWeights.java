@@ -2,6 +2,7 @@ package org.cleanmarrow.demo.pilot;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.IntStream;
 import org.cleanmarrow.demo.shape.Shell;
 import org.joml.Vector3d;
 
@@ -22,17 +23,25 @@ final class PilotWeights {
     /** Weights of a shell that only some joints may move; each row sums to one and has at most four entries. */
     double[][] of(Shell shell, List<String> allowed, int smoothing) {
         double[][] rows = new double[shell.points.size()][order.size()];
-        for (int p = 0; p < rows.length; p++) {
-            for (String joint : allowed) {
-                double d = distance(shell.points.get(p), joints.at(joint), joints.tip(joint));
-                rows[p][order.indexOf(joint)] = StrictMath.pow(d + SOFTNESS, -SHARPNESS);
+        int[] columns = allowed.stream().mapToInt(order::indexOf).toArray();
+        Vector3d[] starts = allowed.stream().map(joints::at).toArray(Vector3d[]::new);
+        Vector3d[] ends = allowed.stream().map(joints::tip).toArray(Vector3d[]::new);
+        IntStream.range(0, rows.length).parallel().forEach(p -> {
+            for (int j = 0; j < columns.length; j++) {
+                double d = distance(shell.points.get(p), starts[j], ends[j]);
+                rows[p][columns[j]] = StrictMath.pow(d + SOFTNESS, -SHARPNESS);
             }
             normalise(rows[p]);
-        }
-        List<List<Integer>> around = neighbours(shell);
+        });
+        int[][] around = neighbours(shell);
+        double[][] now = rows;
         for (int i = 0; i < smoothing; i++) {
-            rows = smoothed(rows, around);
+            now = smoothed(now, around, columns);
         }
+        return kept(now);
+    }
+
+    private static double[][] kept(double[][] rows) {
         for (double[] row : rows) {
             keepHeaviest(row);
             normalise(row);
@@ -79,22 +88,22 @@ final class PilotWeights {
         }
     }
 
-    private static double[][] smoothed(double[][] rows, List<List<Integer>> around) {
+    private static double[][] smoothed(double[][] rows, int[][] around, int[] columns) {
         double[][] out = new double[rows.length][rows[0].length];
-        for (int p = 0; p < rows.length; p++) {
-            List<Integer> near = around.get(p);
-            for (int j = 0; j < out[p].length; j++) {
+        IntStream.range(0, rows.length).parallel().forEach(p -> {
+            int[] near = around[p];
+            for (int j : columns) {
                 double sum = 0;
                 for (int n : near) {
                     sum += rows[n][j];
                 }
-                out[p][j] = near.isEmpty() ? rows[p][j] : 0.5 * rows[p][j] + 0.5 * sum / near.size();
+                out[p][j] = near.length == 0 ? rows[p][j] : 0.5 * rows[p][j] + 0.5 * sum / near.length;
             }
-        }
+        });
         return out;
     }
 
-    private static List<List<Integer>> neighbours(Shell shell) {
+    private static int[][] neighbours(Shell shell) {
         List<List<Integer>> around = new ArrayList<>();
         shell.points.forEach(p -> around.add(new ArrayList<>()));
         for (int[] t : shell.triangles) {
@@ -109,7 +118,9 @@ final class PilotWeights {
                 }
             }
         }
-        return around;
+        return around.stream()
+                .map(near -> near.stream().mapToInt(Integer::intValue).toArray())
+                .toArray(int[][]::new);
     }
 
     private static double distance(Vector3d p, Vector3d a, Vector3d b) {

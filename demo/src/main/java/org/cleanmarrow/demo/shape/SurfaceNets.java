@@ -2,6 +2,7 @@ package org.cleanmarrow.demo.shape;
 
 import java.util.HashMap;
 import java.util.Map;
+import java.util.stream.IntStream;
 import org.joml.Vector3d;
 
 /**
@@ -38,13 +39,13 @@ public final class SurfaceNets {
     }
 
     private Shell run() {
-        for (int k = 0; k < nz; k++) {
+        IntStream.range(0, nz).parallel().forEach(k -> {
             for (int j = 0; j < ny; j++) {
                 for (int i = 0; i < nx; i++) {
                     values[index(i, j, k)] = (float) field.at(min.x + i * cell, min.y + j * cell, min.z + k * cell);
                 }
             }
-        }
+        });
         for (int k = 0; k + 1 < nz; k++) {
             for (int j = 0; j + 1 < ny; j++) {
                 for (int i = 0; i + 1 < nx; i++) {
@@ -126,7 +127,7 @@ public final class SurfaceNets {
     }
 
     private void drawOntoSurface() {
-        for (int p = 0; p < shell.points.size(); p++) {
+        IntStream.range(0, shell.points.size()).parallel().forEach(p -> {
             Vector3d at = shell.points.get(p);
             for (int i = 0; i < 3; i++) {
                 double value = field.at(at.x, at.y, at.z);
@@ -135,6 +136,6 @@ public final class SurfaceNets {
                 at.fma(-step, field.slope(at.x, at.y, at.z));
             }
             shell.normals.get(p).set(field.slope(at.x, at.y, at.z));
-        }
+        });
     }
 }

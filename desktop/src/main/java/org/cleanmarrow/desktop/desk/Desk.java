@@ -173,7 +173,16 @@ public final class Desk {
 
     private List<WorkQueue> queues() {
         return List.of(
-                work, settings, targets.queue(), examiner.queue(), foreteller.queue(), facts.queue(), measurer, saver, student, poser);
+                work,
+                settings,
+                targets.queue(),
+                examiner.queue(),
+                foreteller.queue(),
+                facts.queue(),
+                measurer,
+                saver,
+                student,
+                poser);
     }
 
     /** True when nothing is being computed. */

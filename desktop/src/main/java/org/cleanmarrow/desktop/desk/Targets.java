@@ -47,7 +47,9 @@ public final class Targets {
         List<Target> out = new ArrayList<>();
         if (Files.isDirectory(folder)) {
             try (Stream<Path> files = Files.list(folder)) {
-                for (Path file : files.filter(f -> f.toString().endsWith(".json")).sorted().toList()) {
+                for (Path file : files.filter(f -> f.toString().endsWith(".json"))
+                        .sorted()
+                        .toList()) {
                     read(file).ifPresent(out::add);
                 }
             }

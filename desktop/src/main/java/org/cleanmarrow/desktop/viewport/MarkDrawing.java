@@ -89,8 +89,7 @@ final class MarkDrawing {
     /** Makes what is drawn next plain strokes and dots of a linear colour. */
     void strokes(Matrix4d clip, float[] linear) {
         glUseProgram(program);
-        glUniformMatrix4fv(
-                glGetUniformLocation(program, "clip"), false, new Matrix4f(clip).get(new float[16]));
+        glUniformMatrix4fv(glGetUniformLocation(program, "clip"), false, new Matrix4f(clip).get(new float[16]));
         glUniform1i(glGetUniformLocation(program, "hatched"), 0);
         glUniform2f(glGetUniformLocation(program, "shift"), 0, 0);
         glUniform4f(

@@ -654,7 +654,7 @@ public final class Renderer {
     private Surface surface(MeshPlace place, Primitive p, boolean now) {
         Object indices = p.indices() == null ? p.positions() : p.indices();
         // Two uses of one mesh stand in different places, and so do both sides of the divider.
-        List<Object> key = List.of(new Same(indices), new Same(p.positions()), place.node(), now);
+        List<Object> key = List.of(new Same(indices), new Same(p.positions()), p.mode(), place.node(), now);
         return surfaces.computeIfAbsent(key, k -> {
             int mode = mode(p);
             int[] corners = mode == GL_TRIANGLES

@@ -69,12 +69,37 @@ final class JointTree extends VBox {
         Asset asset = desk.now();
         List<Row> rows = desk.facts().of("joint rows", asset, w -> rows(asset)).orElse(listed);
         if (!rows.equals(listed)) {
+            boolean sameTree = sameTree(rows);
             listed = rows;
             count.setText(Integer.toString(rows.size()));
-            shownFor = null;
-            fill();
+            if (sameTree) {
+                update();
+            } else {
+                shownFor = null;
+                fill();
+            }
         }
         select();
+    }
+
+    /** Whether nothing but the numbers of vertices changed. */
+    private boolean sameTree(List<Row> rows) {
+        boolean same = rows.size() == listed.size();
+        for (int i = 0; same && i < rows.size(); i++) {
+            Row a = rows.get(i);
+            Row b = listed.get(i);
+            same = a.ref.equals(b.ref) && a.name.equals(b.name) && a.above == b.above;
+        }
+        return same;
+    }
+
+    private void update() {
+        for (Row row : listed) {
+            TreeItem<Row> item = items.get(row.ref);
+            if (item != null && !item.getValue().equals(row)) {
+                item.setValue(row);
+            }
+        }
     }
 
     private static List<Row> rows(Asset asset) {

@@ -1,9 +1,13 @@
 package org.cleanmarrow.desktop.window;
 
+import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.geometry.Side;
+import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.ContextMenu;
 import javafx.scene.control.Hyperlink;
@@ -136,9 +140,8 @@ final class LedgerRibbon extends VBox {
             return;
         }
         shown = now;
-        chips.getChildren().clear();
-        chips.getChildren()
-                .add(chip(0, Labels.of("ledger.opened", desk.received().name()), "", true, "", null));
+        List<Node> row = new ArrayList<>();
+        row.add(kept(new Made(0, Labels.of("ledger.opened", desk.received().name()), "", true, "", new Same(null))));
         List<Replay.Done> done = desk.history().done();
         int hidden = everything ? 0 : Math.max(0, done.size() - MOST_CHIPS);
         if (hidden > 0) {
@@ -150,7 +153,7 @@ final class LedgerRibbon extends VBox {
                 shown = null;
                 refresh();
             });
-            chips.getChildren().add(earlier);
+            row.add(earlier);
         }
         for (int i = hidden; i < done.size(); i++) {
             Ledger.Entry entry = desk.history().ledger().entries().get(i);
@@ -159,15 +162,52 @@ final class LedgerRibbon extends VBox {
                     .map(m -> desk.outcomes().length(m.largestMetres()))
                     .orElse("");
             boolean fits = d.outcome().isPresent() || !entry.on();
-            chips.getChildren()
-                    .add(chip(
-                            i + 1,
-                            Outcomes.name(d),
-                            moved,
-                            fits,
-                            desk.outcomes().sentence(d),
-                            entry));
+            row.add(kept(new Made(
+                    i + 1, Outcomes.name(d), moved, fits, desk.outcomes().sentence(d), new Same(entry))));
         }
+        made.keySet().removeIf(m -> !row.contains(made.get(m)));
+        row.forEach(n -> {
+            boolean chosen = n == chipOf(desk.looking());
+            if (chosen != n.getStyleClass().contains("chosen")) {
+                n.getStyleClass().remove("chosen");
+                if (chosen) {
+                    n.getStyleClass().add("chosen");
+                }
+            }
+        });
+        if (!row.equals(chips.getChildren())) {
+            chips.getChildren().setAll(row);
+        }
+    }
+
+    /** What a chip was made for: one for the same is kept, because making and styling them takes time. */
+    private record Made(int number, String name, String moved, boolean fits, String hover, Same entry) {}
+
+    /** An entry by identity: comparing what steps hold takes longer than making a chip. */
+    private record Same(Ledger.Entry entry) {
+        @Override
+        public boolean equals(Object other) {
+            return other instanceof Same s && s.entry == entry;
+        }
+
+        @Override
+        public int hashCode() {
+            return System.identityHashCode(entry);
+        }
+    }
+
+    private final Map<Made, Button> made = new HashMap<>();
+
+    private Button kept(Made for_) {
+        return made.computeIfAbsent(for_, m -> chip(m.number, m.name, m.moved, m.fits, m.hover, m.entry.entry));
+    }
+
+    private Node chipOf(int number) {
+        return made.entrySet().stream()
+                .filter(e -> e.getKey().number == number)
+                .map(Map.Entry::getValue)
+                .findFirst()
+                .orElse(null);
     }
 
     private Button chip(int number, String name, String moved, boolean fits, String hover, Ledger.Entry entry) {
@@ -183,9 +223,6 @@ final class LedgerRibbon extends VBox {
         }
         if (entry != null && !entry.on()) {
             chip.getStyleClass().add("off");
-        }
-        if (number == desk.looking()) {
-            chip.getStyleClass().add("chosen");
         }
         chip.setOnAction(e -> desk.lookAt(number));
         chip.setOnKeyPressed(e -> {

@@ -43,7 +43,10 @@ final class TargetSheet extends VBox {
         conventions.setEditable(true);
         conventions.setMaxWidth(Double.MAX_VALUE);
         conventions.setAccessibleText(Labels.of("target.conventions"));
-        desk.targets().all().stream().map(t -> t.conventions().code()).distinct().forEach(conventions.getItems()::add);
+        desk.targets().all().stream()
+                .map(t -> t.conventions().code())
+                .distinct()
+                .forEach(conventions.getItems()::add);
         joints.setPromptText(Labels.of("target.no.limit"));
         triangles.setPromptText(Labels.of("target.no.limit"));
         HBox buttons = new HBox(
@@ -111,8 +114,7 @@ final class TargetSheet extends VBox {
         } else if (influences.getText().isBlank() || most < 1 || mostJoints < 1 || mostTriangles < 1) {
             trouble.setText(Labels.of("target.budget.bad"));
         } else {
-            return Optional.of(
-                    new Target(name.getText().strip(), said.get(), most, mostJoints, mostTriangles));
+            return Optional.of(new Target(name.getText().strip(), said.get(), most, mostJoints, mostTriangles));
         }
         return Optional.empty();
     }

@@ -422,7 +422,13 @@ public class RendererTest {
         Asset wall = wall(false);
         BitSet all = new BitSet();
         all.set(0, 16);
-        int[] empty = draw(wall.withNodes(List.of()), wall.withNodes(List.of()), 0, ShadingMode.INFLUENCE, new BitSet(), Picture.Look.PLAIN);
+        int[] empty = draw(
+                wall.withNodes(List.of()),
+                wall.withNodes(List.of()),
+                0,
+                ShadingMode.INFLUENCE,
+                new BitSet(),
+                Picture.Look.PLAIN);
         int[] plain = draw(wall, wall, 0, ShadingMode.INFLUENCE, new BitSet(), Picture.Look.PLAIN);
         int[] chosen = draw(wall, wall, 0, ShadingMode.INFLUENCE, all, Picture.Look.PLAIN);
         double inside = 0;
@@ -456,11 +462,9 @@ public class RendererTest {
         Asset wall = wall(false);
         List<int[]> greys = new java.util.ArrayList<>();
         for (float[] colour : new float[][] {{0.30f, 0.10f, 0.03f, 1}, {0.03f, 0.08f, 0.17f, 1}}) {
-            Asset painted =
-                    wall.withMaterials(List.of(new Material("m", colour, -1, false, Passthrough.NONE)));
+            Asset painted = wall.withMaterials(List.of(new Material("m", colour, -1, false, Passthrough.NONE)));
             int[] pixels = draw(painted, painted, 0, ShadingMode.INFLUENCE, new BitSet(), Picture.Look.PLAIN);
-            // The quarter whose weight is zero is the lower left one.
-            int at = pixels[(H / 2 + 18) * W + W / 2 - 18];
+            int at = quarter(pixels, 0);
             greys.add(new int[] {at >> 16 & 255, at >> 8 & 255, at & 255});
         }
         for (int[] grey : greys) {
