@@ -36,6 +36,7 @@ import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Threads;
 import org.cleanmarrow.work.Work;
 
 /**
@@ -78,6 +79,7 @@ public final class Checks {
 
     /** Runs all checks; findings in the order in which their fixes fit, of one check the gravest first. */
     public static List<Finding> run(Asset asset, Target target, Work work) {
+        Threads.begins("checks");
         Examination examination = new Examination(asset, target);
         List<Finding> all = new ArrayList<>();
         for (int i = 0; i < ALL.size(); i++) {

@@ -12,6 +12,7 @@ import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Outcome;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Threads;
 import org.cleanmarrow.work.Work;
 
 /** Runs the steps of a ledger over an asset. A step that no longer fits is named and passed over; the rest runs. */
@@ -46,6 +47,7 @@ public final class Replay {
 
     /** Runs one step and measures what it moved. */
     public static Done one(Asset asset, Step step, boolean measure, Work work) {
+        Threads.begins("a step");
         try {
             Change change = step.apply(asset, work);
             Optional<String> lost = Finite.lost(asset, change.asset());

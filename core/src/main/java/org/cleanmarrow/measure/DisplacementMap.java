@@ -10,6 +10,7 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.trial.Moments;
 import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.work.Threads;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.jspecify.annotations.Nullable;
@@ -32,6 +33,7 @@ public record DisplacementMap(Asset of, Map<Integer, float[]> metres, double mos
      * @throws java.util.concurrent.CancellationException when {@code work} was cancelled
      */
     public static DisplacementMap of(Asset before, Asset after, Work work) {
+        Threads.begins("displacements");
         Side was = new Side(before);
         Side is = new Side(after);
         MeshPairs meshes = new MeshPairs(before, after, was.deformer.places(), is.deformer.places());

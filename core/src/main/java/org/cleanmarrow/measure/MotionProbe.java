@@ -24,6 +24,7 @@ import org.cleanmarrow.text.Message;
 import org.cleanmarrow.trial.Moments;
 import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.work.Threads;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
@@ -137,6 +138,7 @@ public final class MotionProbe {
      * @throws java.util.concurrent.CancellationException when {@code work} was cancelled
      */
     public static Motion compare(Asset a, Asset b, Work work) {
+        Threads.begins("the motion probe");
         return a == b ? Motion.NONE : new MotionProbe(a, b).run(work);
     }
 

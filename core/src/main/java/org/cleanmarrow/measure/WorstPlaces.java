@@ -13,6 +13,7 @@ import org.cleanmarrow.pose.Strain;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.trial.TrialPose;
+import org.cleanmarrow.work.Threads;
 import org.cleanmarrow.work.Work;
 
 /**
@@ -34,6 +35,7 @@ public record WorstPlaces(
 
     /** One for every trial pose and skinned mesh, the worst first. */
     public static List<WorstPlaces> of(Asset asset, List<TrialPose> poses, Work work) {
+        Threads.begins("worst places");
         Deformer deformer = new Deformer(asset);
         Rig rig = new Rig(asset);
         Pose rest = rig.rest();

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.work.Threads;
 import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
@@ -127,6 +128,7 @@ public final class RestAndBind {
 
     /** Joints that differ by more than a hundredth of a millimetre or of a degree and more than rounding, in the order of skins. */
     public static List<Row> of(Asset asset) {
+        Threads.begins("rest and bind");
         Matrix4d[] world = new Rig(asset).rest().world();
         double unit = asset.conventions().metresPerUnit();
         double least = Math.max(1e-5, 2e-6 * reach(world) * unit);

@@ -13,6 +13,7 @@ import org.cleanmarrow.reference.SkeletonOutline.Joint;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.roles.RoleGuess;
 import org.cleanmarrow.roles.Roles;
+import org.cleanmarrow.work.Threads;
 import org.joml.Vector3d;
 
 /** Finds which joint of a reference a joint is, whatever the two are called. */
@@ -30,6 +31,7 @@ public final class JointMap {
      * stands by far the nearest at rest. No joint is given to two.
      */
     public static Map<String, String> guess(Asset asset, Asset reference) {
+        Threads.begins("joints of a reference");
         Map<Integer, Joint> own = SkeletonOutline.standing(asset);
         Map<Integer, Joint> others = SkeletonOutline.standing(reference);
         Map<Integer, Integer> found = new LinkedHashMap<>();

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Objects;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.reference.SkeletonOutline.Joint;
+import org.cleanmarrow.work.Threads;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
 
@@ -47,6 +48,7 @@ public final class SkeletonComparison {
      * @param nearDegrees axes that differ by no more count as equal
      */
     public static List<Row> of(Asset asset, SkeletonOutline reference, double nearMetres, double nearDegrees) {
+        Threads.begins("a comparison of skeletons");
         Map<Integer, Joint> own = SkeletonOutline.standing(asset);
         Map<String, Joint> here = new HashMap<>();
         Map<String, Integer> nodes = new HashMap<>();

@@ -19,6 +19,7 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.work.Threads;
 import org.joml.Vector3d;
 import org.jspecify.annotations.Nullable;
 
@@ -89,6 +90,7 @@ public final class Body {
     }
 
     public static Body of(Asset asset) {
+        Threads.begins("roles");
         return new Body(asset);
     }
 

@@ -15,6 +15,7 @@ import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.roles.RoleGuess;
 import org.cleanmarrow.roles.Roles;
+import org.cleanmarrow.work.Threads;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -65,6 +66,7 @@ public final class TrialPoses {
 
     /** All trial poses for an asset; none where it has no joints that move anything. */
     public static List<TrialPose> of(Asset asset) {
+        Threads.begins("trial poses");
         TrialPoses made = new TrialPoses(asset);
         if (!made.roles.isEmpty()) {
             return made.body();

@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.List;
 import javafx.geometry.Bounds;
 import javafx.scene.Node;
+import javafx.scene.control.ListView;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
@@ -118,5 +119,67 @@ public class ExtremesTest extends DeskWindow {
         open(Asset.of("empty", Conventions.GLTF, List.of(), List.of(), List.of(), List.of()));
         holds();
         assertThat(on(() -> desk.findings())).noneMatch(f -> f.check().equals("root"));
+    }
+
+    /** As many nodes with a turn and a scale, each a finding of its own. */
+    private static Asset manyFindings(int many) {
+        List<org.cleanmarrow.model.Node> nodes = new ArrayList<>();
+        Mesh mesh = Mesh.of(
+                "plank", Primitive.triangles(new int[] {0, 1, 2}, new float[] {0, 0, 0, 1, 0, 0, 0, 2, 0}, null, -1));
+        for (int n = 0; n < many; n++) {
+            Local local = new Local(
+                    new float[] {n % 100 * 1.5f, 0, n / 100 * 3f},
+                    new float[] {0, 0, 0, 1},
+                    new float[] {2, 2, 2},
+                    null);
+            nodes.add(org.cleanmarrow.model.Node.group("plank_" + n, local).withMesh(0, -1));
+        }
+        return Asset.of("planks", Conventions.GLTF, nodes, List.of(mesh), List.of(), List.of());
+    }
+
+    @Test
+    public void tenThousandFindingsAreScrolled() throws Exception {
+        open(manyFindings(10_000));
+        station(Station.SCALE_AND_AXES);
+        ListView<?> list = (ListView<?>) find("#findings");
+        assertThat(on(() -> list.getItems().size())).isGreaterThanOrEqualTo(10_000);
+        reveal(9_000);
+        assertThat(on(() -> scene.getRoot().lookupAll(".finding-cell").size()))
+                .as("cells are made for what is seen alone")
+                .isLessThan(40);
+        assertThat(on(() -> scene.getRoot().lookupAll(".finding-cell").stream()
+                        .map(Node::getAccessibleText)
+                        .filter(t -> t != null && t.contains("plank_"))
+                        .count()))
+                .isPositive();
+        holds();
+    }
+
+    @Test
+    public void threeHundredStepsStandInTheLedger() throws Exception {
+        open(manyJoints());
+        on(() -> {
+            List<org.cleanmarrow.work.Step> steps = new ArrayList<>();
+            for (int i = 0; i < 300; i++) {
+                steps.add(new org.cleanmarrow.steps.intake.Rename(
+                        org.cleanmarrow.steps.intake.Rename.Kind.NODE,
+                        i == 0 ? "m".repeat(200) : "n" + (i - 1),
+                        "n" + i));
+            }
+            desk.applyAll(steps);
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.history().done()))
+                .hasSize(300)
+                .allSatisfy(d -> assertThat(d.outcome()).isPresent());
+        assertThat(find("#chip-300").getStyleClass()).contains("chosen");
+        holds();
+        on(() -> {
+            desk.undo();
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.history().done())).isEmpty();
     }
 }

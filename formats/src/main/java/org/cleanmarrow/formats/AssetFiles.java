@@ -11,6 +11,7 @@ import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.join.Join;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Threads;
 import org.cleanmarrow.work.Work;
 
 /** Opens and writes files of every format in {@link Formats}. */
@@ -60,6 +61,7 @@ public final class AssetFiles {
      * @throws ReadFailed where it is not there, of no known format, or broken; nothing else is affected
      */
     public static Asset open(Path path, ReadOptions options) throws ReadFailed {
+        Threads.begins("a file");
         String name = path.getFileName() == null
                 ? path.toString()
                 : path.getFileName().toString();

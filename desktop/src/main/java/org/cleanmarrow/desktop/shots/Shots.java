@@ -14,7 +14,6 @@ import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.Button;
-import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
 import javafx.scene.image.PixelFormat;
 import javafx.scene.image.WritableImage;
@@ -28,6 +27,7 @@ import org.cleanmarrow.demo.DemoFiles;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.desktop.window.MainWindow;
 import org.cleanmarrow.examination.Finding;
@@ -122,6 +122,7 @@ public final class Shots {
             window.viewport().setCamera(window.viewport().camera().turned(18, 6));
         });
         take("05-skin-leak");
+        mendAll();
         fixAll();
         on(() -> {
             desk.choose(-1, new BitSet());
@@ -192,6 +193,7 @@ public final class Shots {
         on(() -> {
             window.viewport().setCamera(Camera.front().turned(32, 20));
             window.viewport().frameAll();
+            window.unfold("intake-names");
             ((TextField) scene.lookup("#rename-find")).setText("*_leaf");
             ((TextField) scene.lookup("#rename-replace")).setText("leaf_*");
         });
@@ -231,6 +233,8 @@ public final class Shots {
             desk.station().set(Station.SKELETON);
         });
         quiet();
+        on(() -> window.unfold("skeleton-roles"));
+        quiet();
         on(() -> ((Button) scene.lookup("#guess-roles")).fire());
         quiet();
         on(() -> desk.apply(new Convert(desk.target().get().conventions(), true)));
@@ -241,13 +245,17 @@ public final class Shots {
             desk.joint().set("left_upper_arm");
             window.viewport().setCamera(Camera.front().turned(14, 6));
             window.viewport().frameAll();
-            reveal("#body-figure");
         });
         take("16-roles");
         DemoFiles.write(home);
         on(() -> desk.openReference(home.resolve("punting-take.bvh")));
         quiet();
-        on(() -> reveal("#reference-what"));
+        on(() -> {
+            ((Act) scene.lookup("#act-skeleton-roles").getParent())
+                    .openProperty()
+                    .set(false);
+            window.unfold("skeleton-reference");
+        });
         take("17-reference");
         dressed();
     }
@@ -278,7 +286,7 @@ public final class Shots {
             window.viewport().setCamera(Camera.front().turned(20, 8));
             window.viewport().frameAll();
         });
-        on(() -> reveal("#weight-table"));
+        on(() -> window.unfold("skin-weights"));
         take("18-transfer");
         on(() -> {
             desk.choose(-1, new BitSet());
@@ -290,7 +298,8 @@ public final class Shots {
         quiet();
         on(() -> {
             window.viewport().frameAll();
-            reveal("#trial-pose");
+            ((Act) scene.lookup("#act-skin-weights").getParent()).openProperty().set(false);
+            window.unfold("skin-trial");
         });
         take("19-strain");
     }
@@ -301,25 +310,18 @@ public final class Shots {
         return out;
     }
 
-    /** Scrolls a panel so that something in it is seen whole. */
-    private void reveal(String id) {
-        Node node = scene.lookup(id);
-        Node up = node;
-        while (!(up instanceof ScrollPane)) {
-            up = up.getParent();
-        }
-        ScrollPane pane = (ScrollPane) up;
-        double top = pane.getContent().sceneToLocal(node.localToScene(0, 0)).getY() - 40;
-        double room = pane.getContent().getBoundsInLocal().getHeight()
-                - pane.getViewportBounds().getHeight();
-        pane.setVvalue(Math.clamp(top / Math.max(1, room), 0, 1));
-    }
-
     private void press(KeyCode code) throws Exception {
         on(() -> {
             Node target = scene.getFocusOwner() == null ? scene.getRoot() : scene.getFocusOwner();
             target.fireEvent(new KeyEvent(KeyEvent.KEY_PRESSED, "", "", code, false, false, false, false));
         });
+    }
+
+    /** The fixes of the station as they are proposed, before they are done one by one. */
+    private void mendAll() throws Exception {
+        on(() -> ((javafx.scene.control.Hyperlink) scene.lookup("#mend-all")).fire());
+        take("20-mend-all");
+        on(() -> ((Button) scene.lookup("#mend-close")).fire());
     }
 
     /** Presses Fix on the first finding that has one, until none is left. */

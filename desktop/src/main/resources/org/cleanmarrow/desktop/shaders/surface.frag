@@ -44,7 +44,7 @@ void main() {
     vec3 grey = srgb(139.0, 143.0, 148.0);
     // What is not moved keeps a shade of its own material, all within the greys: parts stay apart, zero stays grey.
     // Warm against cold counts as well as bright against dark, or leather on wool would be one grey.
-    float shade = 0.74 + 0.6 * clamp(dot(sqrt(own), vec3(0.55, 0.35, -0.1)) + 0.05, 0.0, 1.0);
+    float shade = 0.66 + 0.8 * clamp(dot(sqrt(own), vec3(0.55, 0.35, -0.1)) + 0.05, 0.0, 1.0);
     vec3 albedo = paint == CLAY ? grey
         : paint == INFLUENCE || paint == CHANGED || paint == PRICE ? (v.heat <= 0.0 ? grey * shade : tideline(v.heat))
         : paint == STRAIN ? strain(v.heat)

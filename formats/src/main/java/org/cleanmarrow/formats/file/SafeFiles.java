@@ -13,6 +13,7 @@ import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.util.Objects;
 import java.util.UUID;
+import org.cleanmarrow.work.Threads;
 
 /** Writes whole files or nothing: to a temporary name in the same folder, synced to disk, then renamed. */
 public final class SafeFiles {
@@ -20,6 +21,7 @@ public final class SafeFiles {
 
     /** Writes a file, taking the place of one of that name. */
     public static void replace(Path path, byte[] bytes) throws IOException {
+        Threads.begins("a file");
         Path temporary = writeBeside(path, bytes);
         try {
             Files.move(temporary, path, StandardCopyOption.ATOMIC_MOVE);

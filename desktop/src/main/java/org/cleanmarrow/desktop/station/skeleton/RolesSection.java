@@ -84,6 +84,7 @@ final class RolesSection extends VBox {
             return;
         }
         Asset asset = desk.now();
+        guesses();
         Map<Role, String> joints = new EnumMap<>(Role.class);
         Roles.of(asset).forEach((r, nodes) -> joints.put(r, asset.nodeRef(nodes.getFirst())));
         Set<Role> troubled = EnumSet.noneOf(Role.class);
@@ -103,9 +104,23 @@ final class RolesSection extends VBox {
                 joint == null ? "roles.none" : "roles.has", role.getValue().code(), joint));
     }
 
+    /** Found beforehand: guessing takes time. */
+    private Map<Role, Integer> guesses() {
+        Asset asset = desk.now();
+        return desk.facts()
+                .of("guessed roles", asset, w -> {
+                    Map<Role, Integer> found = new EnumMap<>(Role.class);
+                    RoleGuess.of(asset).forEach((r, guess) -> found.put(r, guess.node()));
+                    return found;
+                })
+                .orElse(null);
+    }
+
     private SetRoles guessed() throws StepRow.Unclear {
-        Map<Role, Integer> found = new EnumMap<>(Role.class);
-        RoleGuess.of(desk.now()).forEach((r, guess) -> found.put(r, guess.node()));
+        Map<Role, Integer> found = guesses();
+        if (found == null) {
+            throw new StepRow.Unclear("roles.guessing");
+        }
         if (found.isEmpty()) {
             throw new StepRow.Unclear("roles.guess.none");
         }
