@@ -281,7 +281,7 @@ public class CommandLineTest {
         assertThat(inside.path("clips").get(0).path("name").stringValue()).isEqualTo("punt");
         assertThat(inside.path("meshes").size()).isEqualTo(2);
         JsonNode step = said.json().path("steps").get(0);
-        assertThat(step.path("counts").path("items left behind").intValue()).isEqualTo(2);
+        assertThat(step.path("counts").path("items left out").intValue()).isEqualTo(2);
         assertThat(step.path("largestMovementMetres").doubleValue()).isZero();
     }
 

@@ -72,8 +72,8 @@ public class LeaksTest {
         assertThat(faults(FerryPilot.asset()))
                 .extracting(f -> f.message().toString())
                 .hasSize(2)
-                .anyMatch(m -> m.contains("left_upper_arm on a piece"))
-                .anyMatch(m -> m.contains("left_arm_twist on a piece"));
+                .anyMatch(m -> m.contains("left_upper_arm moves"))
+                .anyMatch(m -> m.contains("left_arm_twist moves"));
     }
 
     @Test

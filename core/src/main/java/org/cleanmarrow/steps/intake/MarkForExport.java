@@ -23,7 +23,7 @@ import org.cleanmarrow.work.Work;
 @StepInfo(
         name = "mark-for-export",
         formerly = "ship",
-        says = "Marks parts, joints, clips and helpers to be delivered or left behind.")
+        says = "Marks parts, joints, clips and helpers to be exported or left out.")
 public record MarkForExport(
         @Parameter(says = "which kind of item; loose: all that is neither joint nor skinned part", fallback = "\"any\"")
         Kind kind,
@@ -34,7 +34,7 @@ public record MarkForExport(
         @Parameter(says = "only at and below this node", fallback = "null")
         Optional<String> below,
 
-        @Parameter(says = "true to deliver, false to leave behind", fallback = "false")
+        @Parameter(says = "true to export, false to leave out", fallback = "false")
         boolean ships)
         implements Step {
     /** Kinds of items, as {@link Inventory} has them. */

@@ -22,16 +22,16 @@ import org.cleanmarrow.work.VertexSet;
 import org.cleanmarrow.work.Work;
 
 /** Gives chosen triangles a material of their own, a copy of the one they had, so that it can be changed by itself. */
-@StepInfo(name = "own-material", says = "Gives chosen triangles, or every shell of a mesh, a material of their own.")
+@StepInfo(name = "own-material", says = "Gives selected triangles, or every island of a mesh, a material of their own.")
 public record OwnMaterial(
         @Parameter(says = "name of the mesh") String mesh,
 
-        @Parameter(says = "vertices whose triangles are meant; triangles of which all corners are chosen")
+        @Parameter(says = "vertices whose triangles are meant; triangles of which all corners are selected")
         VertexSet vertices,
 
         @Parameter(says = "name of the new material") String name,
 
-        @Parameter(says = "true to give each connected shell of the choice one, numbered", fallback = "false")
+        @Parameter(says = "true to give each island of the selection one, numbered", fallback = "false")
         boolean eachShell)
         implements Step {
     private static final int MOST_SHELLS = 256;

@@ -13,7 +13,7 @@ import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
 
 /** Leaves behind every level of detail but one. */
-@StepInfo(name = "sweep-lods", says = "Of parts with levels of detail delivers one level and leaves the others behind.")
+@StepInfo(name = "sweep-lods", says = "Of parts with levels of detail exports one level and leaves the others out.")
 public record SweepLods(
         @Parameter(says = "the level to deliver; the nearest coarser one where a family lacks it", fallback = "0")
         int keep)

@@ -19,7 +19,7 @@ import org.joml.Vector3d;
  * triangles around it by their area, or points up where there are none; numbers that are not finite stay for their own
  * check. No vertex moves.
  */
-@StepInfo(name = "unit-normals", says = "Makes every vertex normal one long; those of no length are found anew.")
+@StepInfo(name = "unit-normals", says = "Normalises every vertex normal; those of no length are computed again.")
 public record UnitNormals() implements Step {
     /** How far from one a length may be: what the validator of the standard allows for whole numbers too. */
     private static final double NEAR = 0.005;

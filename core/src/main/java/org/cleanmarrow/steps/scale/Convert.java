@@ -36,7 +36,7 @@ public record Convert(
                         "conventions to convert to, such as z-up-cm-lh, or an object with metresPerUnit, up, forward, handedness")
         Conventions to,
 
-        @Parameter(says = "first fold node rotation and scale into the data", fallback = "true")
+        @Parameter(says = "first freeze node rotation and scale", fallback = "true")
         boolean freeze)
         implements Step {
 

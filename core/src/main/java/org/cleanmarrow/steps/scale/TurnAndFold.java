@@ -25,7 +25,7 @@ import org.joml.Vector3d;
  */
 @StepInfo(
         name = "turn-and-fold",
-        says = "Turns everything, or one part about its pivot, and folds the turn into the data.")
+        says = "Turns everything, or one part about its pivot, and freezes the turn.")
 public record TurnAndFold(
         @Parameter(says = "axis of the world to turn about") About about,
         @Parameter(says = "angle in degrees") double degrees,

@@ -39,7 +39,7 @@ public record AddRoot(
         String name,
 
         @Parameter(
-                says = "first fold node rotation and scale into the data, so that joints take none over from above",
+                says = "first freeze node rotation and scale, so that joints take none over from above",
                 fallback = "false")
         boolean freeze)
         implements Step {

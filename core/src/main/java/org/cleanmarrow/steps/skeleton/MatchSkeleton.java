@@ -40,7 +40,7 @@ public record MatchSkeleton(
         @Parameter(says = "the reference: joints in order, with parent, place in metres and axes, as glTF has them")
         SkeletonOutline reference,
 
-        @Parameter(says = "hang joints on the parents they have there", fallback = "true")
+        @Parameter(says = "give joints the parents they have there", fallback = "true")
         boolean parents,
 
         @Parameter(says = "turn the joints' own axes as they are there", fallback = "true")

@@ -31,7 +31,7 @@ import org.joml.Vector3d;
  */
 @StepInfo(
         name = "pivot-to-hinge",
-        says = "Puts a pivot in the axis of a hinge, fitted to chosen vertices, x along it; nothing moves.")
+        says = "Puts a pivot in the axis of a hinge, fitted to selected vertices, x along it; nothing moves.")
 public record PivotToHinge(
         @Parameter(says = "node of the part or joint") String part,
 

@@ -25,7 +25,7 @@ import org.joml.Matrix4d;
  * of the joints at rest. At rest nothing moves; in clips vertices that several joints share move a little otherwise,
  * because a mean of turns is no turn. Binds that cannot be inverted or that skins disagree about are mended by it.
  */
-@StepInfo(name = "rebind", says = "Binds skinned meshes where the rest pose has them, with inverse binds made anew.")
+@StepInfo(name = "rebind", says = "Binds skinned meshes where the rest pose has them, with new inverse bind matrices.")
 public record Rebind() implements Step {
     @Override
     public Change apply(Asset asset, Work work) throws Refused {

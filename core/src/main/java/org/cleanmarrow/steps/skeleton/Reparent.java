@@ -16,7 +16,7 @@ import org.cleanmarrow.work.Work;
 public record Reparent(
         @Parameter(says = "the node") String node,
 
-        @Parameter(says = "what it is to hang on; null for the top", fallback = "null")
+        @Parameter(says = "the parent; null for none", fallback = "null")
         Optional<String> to,
 
         @Parameter(says = "true to stay in its place in every frame, false to keep its own numbers", fallback = "true")

@@ -17,10 +17,10 @@ import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
 
 /** Adds a part that is at rest exactly what a skinned one is, and that nothing moves. */
-@StepInfo(name = "static-twin", says = "Adds a still twin of a part, the same at rest, that no joint moves.")
+@StepInfo(name = "static-twin", says = "Adds a static copy of a part, the same at rest, that no joint moves.")
 public record StaticTwin(
         @Parameter(says = "node of the part") String part,
-        @Parameter(says = "name of the twin") String name) implements Step {
+        @Parameter(says = "name of the copy") String name) implements Step {
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
         int n = Names.node(asset, part);

@@ -29,7 +29,7 @@ import org.joml.Matrix4d;
  */
 @StepInfo(
         name = "trim-idle",
-        says = "Removes every joint that moves nothing and hangs the rest on the nearest that stays.")
+        says = "Removes every joint that moves nothing and parents the rest to the nearest that stays.")
 public record TrimIdle(
         @Parameter(says = "names of joints to keep all the same, with * for any run of characters", fallback = "\"\"")
         String keep)

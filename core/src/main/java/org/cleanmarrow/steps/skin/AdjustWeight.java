@@ -11,12 +11,12 @@ import org.cleanmarrow.work.VertexSet;
 import org.cleanmarrow.work.Work;
 
 /** Adds to one joint's weight on the chosen vertices, or scales it; the other joints share what is left as they did. */
-@StepInfo(name = "adjust-weight", says = "Adds to one joint's weight on chosen vertices, or scales it.")
+@StepInfo(name = "adjust-weight", says = "Adds to one joint's weight on selected vertices, or scales it.")
 public record AdjustWeight(
         @Parameter(says = "name of the skinned mesh") String mesh,
         @Parameter(says = "name of the joint") String joint,
 
-        @Parameter(says = "the chosen vertices", fallback = "\"all\"")
+        @Parameter(says = "the selected vertices", fallback = "\"all\"")
         VertexSet vertices,
 
         @Parameter(says = "add the amount to the weight, or scale the weight by it")

@@ -28,7 +28,7 @@ import org.cleanmarrow.work.Work;
  */
 @StepInfo(
         name = "bind-volume",
-        says = "Binds a mesh to joints by how near they are through its volume; works on open and touching shells.")
+        says = "Binds a mesh to joints by how near they are through its volume; works on open and touching islands.")
 public record BindVolume(
         @Parameter(says = "name of the mesh") String mesh,
 

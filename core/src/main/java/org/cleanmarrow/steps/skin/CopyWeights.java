@@ -13,7 +13,7 @@ import org.cleanmarrow.work.VertexSet;
 import org.cleanmarrow.work.Work;
 
 /** Gives chosen vertices the mean weights of some: of themselves, so that a strap or button moves as one, or of others. */
-@StepInfo(name = "copy-weights", says = "Gives chosen vertices the mean weights of themselves, or of others.")
+@StepInfo(name = "copy-weights", says = "Gives selected vertices the mean weights of themselves, or of others.")
 public record CopyWeights(
         @Parameter(says = "name of the skinned mesh") String mesh,
 

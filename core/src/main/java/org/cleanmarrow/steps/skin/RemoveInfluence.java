@@ -27,12 +27,12 @@ import org.cleanmarrow.work.Work;
 @StepInfo(
         name = "remove-influence",
         formerly = "take-off-joint",
-        says = "Takes one joint's influence off chosen vertices and scales the rest to sum to one.")
+        says = "Removes one joint's influence from selected vertices and scales the rest to sum to one.")
 public record RemoveInfluence(
         @Parameter(says = "name of the skinned mesh") String mesh,
         @Parameter(says = "name of the joint to take off") String joint,
 
-        @Parameter(says = "the chosen vertices", fallback = "\"all\"")
+        @Parameter(says = "the selected vertices", fallback = "\"all\"")
         VertexSet vertices,
 
         @Parameter(

@@ -20,12 +20,12 @@ import org.cleanmarrow.work.Work;
  */
 @StepInfo(
         name = "set-weight",
-        says = "Sets one joint's weight on chosen vertices; the other joints share what is left.")
+        says = "Sets one joint's weight on selected vertices; the other joints share what is left.")
 public record SetWeight(
         @Parameter(says = "name of the skinned mesh") String mesh,
         @Parameter(says = "name of the joint") String joint,
 
-        @Parameter(says = "the chosen vertices", fallback = "\"all\"")
+        @Parameter(says = "the selected vertices", fallback = "\"all\"")
         VertexSet vertices,
 
         @Parameter(says = "new weight, 0 to 1") double weight,

@@ -16,7 +16,7 @@ import org.cleanmarrow.work.Work;
 public record SharpenWeights(
         @Parameter(says = "name of the skinned mesh") String mesh,
 
-        @Parameter(says = "the chosen vertices", fallback = "\"all\"")
+        @Parameter(says = "the selected vertices", fallback = "\"all\"")
         VertexSet vertices,
 
         @Parameter(

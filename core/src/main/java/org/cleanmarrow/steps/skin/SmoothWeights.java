@@ -20,7 +20,7 @@ import org.cleanmarrow.work.Work;
 public record SmoothWeights(
         @Parameter(says = "name of the skinned mesh") String mesh,
 
-        @Parameter(says = "the chosen vertices", fallback = "\"all\"")
+        @Parameter(says = "the selected vertices", fallback = "\"all\"")
         VertexSet vertices,
 
         @Parameter(says = "how far towards the mean of those beside, above 0 to 1, each round", fallback = "0.5")
