@@ -290,7 +290,7 @@ public class HandsTest extends DeskWindow {
     public void withoutPerspectiveAPickStillFindsWhatLiesUnderIt() throws Exception {
         openDemo();
         inView();
-        robot.push(KeyCode.DIGIT5);
+        robot.push(KeyCode.P);
         robot.push(KeyCode.DIGIT3);
         quiet();
         assertThat(camera().parallel()).isTrue();

@@ -23,9 +23,7 @@ import org.joml.Vector3d;
  * no node is left holding it. Axes are those of the asset's own conventions; a positive angle turns by the hand that the
  * coordinate system has.
  */
-@StepInfo(
-        name = "turn-and-fold",
-        says = "Turns everything, or one part about its pivot, and freezes the turn.")
+@StepInfo(name = "turn-and-fold", says = "Turns everything, or one part about its pivot, and freezes the turn.")
 public record TurnAndFold(
         @Parameter(says = "axis of the world to turn about") About about,
         @Parameter(says = "angle in degrees") double degrees,

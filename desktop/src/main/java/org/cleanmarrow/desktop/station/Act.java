@@ -88,7 +88,7 @@ public final class Act extends VBox {
     }
 
     /** Brings the line, and the form where it is open, up to what there is. */
-    void refresh() {
+    public void refresh() {
         String now = says.get();
         if (!now.equals(fact.getText())) {
             fact.setText(now);

@@ -7,7 +7,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.examination.Station;
 
 /**
- * What a station is made of. A new one is a folder with a class of this kind and a line in {@link Stations}; everything
+ * What a station is made of. A new one is a folder with a class of this kind and a line in {@code window.Stations}; everything
  * here is built once and changes in place.
  */
 public abstract class StationDef {

@@ -121,7 +121,12 @@ public final class Widgets {
 
     /** A control with its name before it. */
     public static HBox labelled(String key, Node control) {
-        Label name = new Label(Labels.of(key));
+        return labelledBy(Labels.of(key), control);
+    }
+
+    /** A control with a name before it that is no text of ours, such as a parameter's. */
+    public static HBox labelledBy(String text, Node control) {
+        Label name = new Label(text);
         name.setMinWidth(Region.USE_PREF_SIZE);
         name.getStyleClass().add("ink-2");
         HBox row = new HBox(8, name, control);

@@ -20,7 +20,6 @@ import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.station.StationDef;
-import org.cleanmarrow.desktop.station.Stations;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Tables;
 import org.cleanmarrow.desktop.widgets.Widgets;

@@ -22,8 +22,6 @@ import javafx.scene.layout.VBox;
 import javafx.scene.text.Font;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
-import org.cleanmarrow.desktop.station.StationColumn;
-import org.cleanmarrow.desktop.station.Stations;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.FileDialogs;
 import org.cleanmarrow.desktop.widgets.Zoomed;

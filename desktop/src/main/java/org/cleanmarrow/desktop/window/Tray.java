@@ -9,7 +9,6 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.StationDef;
-import org.cleanmarrow.desktop.station.Stations;
 import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.Widgets;

@@ -12,6 +12,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.station.StepRow;
+import org.cleanmarrow.desktop.station.StepsAct;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.FileDialogs;
@@ -87,7 +88,8 @@ public final class IntakeStation extends StationDef {
                         .refreshing(this::listPlanted)
                         .says(() -> desk.demo()
                                 .map(d -> Integer.toString(d.faults().get().size()))
-                                .orElse("")));
+                                .orElse("")),
+                StepsAct.of(desk, "intake-steps", "intake"));
     }
 
     @Override

@@ -13,6 +13,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.station.StepRow;
+import org.cleanmarrow.desktop.station.StepsAct;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.Widgets;
@@ -104,7 +105,8 @@ public final class ScaleStation extends StationDef {
                         .says(() -> desk.now().conventions().code()),
                 new Act("scale-turn", place.turning()).refreshing(place::refresh),
                 new Act("scale-pivot", place.pivots()).refreshing(place::refresh),
-                new Act("scale-mirror", place.mirroring()).refreshing(place::refresh));
+                new Act("scale-mirror", place.mirroring()).refreshing(place::refresh),
+                StepsAct.of(desk, "scale-steps", "scale"));
     }
 
     /** Conventions as people say them: {@code Z-up · cm · left-handed}. */

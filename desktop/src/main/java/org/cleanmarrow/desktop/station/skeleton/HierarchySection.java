@@ -13,6 +13,7 @@ import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.NameField;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -35,7 +36,7 @@ final class HierarchySection {
     private final CheckBox height = new CheckBox(Labels.of("motion.height"));
     private final TextField clips = new TextField("*");
     private final ListView<String> differences = new ListView<>();
-    private final TextField below = new TextField();
+    private final NameField below;
     private final CheckBox inPlace = new CheckBox(Labels.of("hang.in.place"));
     private final ObjectProperty<OrientJoints.Along> along = new SimpleObjectProperty<>(OrientJoints.Along.Y);
     private final VBox motion;
@@ -72,7 +73,7 @@ final class HierarchySection {
                         .also("go-to-bind", "rest.bind", () -> new RestFrom(Optional.empty(), 0))
                         .also("rest-from-frame", "rest.frame", this::frame)
                         .also("rebind", "rest.rebind", Rebind::new));
-        below.setId("hang-on");
+        below = new NameField("hang-on", () -> List.of(desk.now().nodeRefs()));
         below.setPromptText(Labels.of("hang.on"));
         below.setAccessibleText(Labels.of("hang.on"));
         inPlace.setId("hang-in-place");

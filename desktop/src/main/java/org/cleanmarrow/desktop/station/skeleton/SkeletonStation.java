@@ -9,6 +9,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.station.StepRow;
+import org.cleanmarrow.desktop.station.StepsAct;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.FileDialogs;
 import org.cleanmarrow.desktop.widgets.Widgets;
@@ -68,7 +69,8 @@ public final class SkeletonStation extends StationDef {
                                 new StepRow(desk, "rename-one-preview")
                                         .also("rename", "skeleton.name.act", this::renaming))
                         .refreshing(this::showName)
-                        .says(() -> Widgets.shortened(joint())));
+                        .says(() -> Widgets.shortened(joint())),
+                StepsAct.of(desk, "skeleton-steps", "skeleton"));
         held.getStyleClass().add("in-hand");
         held.setPrefWidth(190);
         held.setMinWidth(30);

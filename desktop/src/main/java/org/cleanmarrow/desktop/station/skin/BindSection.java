@@ -14,6 +14,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.PartChoice;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.NameField;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.skin.BindNear;
@@ -44,7 +45,7 @@ final class BindSection {
     private final TextField without = field("bind-without", "", 8);
     private final TextField softness = field("bind-softness", "0.5", 3);
     private final TextField radius = field("bind-radius", "0", 4);
-    private final TextField from = field("transfer-from", "", 8);
+    private final NameField from;
     private final TextField reach = field("transfer-reach", "0", 4);
     private final TextField degrees = field("transfer-degrees", "30", 3);
     private final TextField tolerance = field("mirror-tolerance", "1", 3);
@@ -64,6 +65,11 @@ final class BindSection {
         sidesPart = new PartChoice(desk, "sides-part", false);
         toPart.valueProperty().bindBidirectional(part.valueProperty());
         sidesPart.valueProperty().bindBidirectional(part.valueProperty());
+        from = new NameField(
+                "transfer-from",
+                () -> desk.now().meshes().stream().map(m -> m.name()).toList());
+        from.setPrefColumnCount(8);
+        from.setAccessibleText(Labels.of("transfer.from"));
         eitherSide.setId("transfer-either");
         onlyChosen.setId("bind-only");
         bind = new VBox(

@@ -16,6 +16,7 @@ import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.station.StepRow;
+import org.cleanmarrow.desktop.station.StepsAct;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
@@ -78,7 +79,8 @@ public final class SkinStation extends StationDef {
                         .refreshing(bind::refresh)
                         .says(() ->
                                 Labels.of("skin.at.most", desk.target().get().influences())),
-                new Act("skin-strays", strays).says(this::unweighted));
+                new Act("skin-strays", strays).says(this::unweighted),
+                StepsAct.of(desk, "skin-steps", "skin"));
         held.setId("joint-in-hand");
         held.setMinWidth(30);
         held.setPrefWidth(118);

@@ -1,4 +1,4 @@
-package org.cleanmarrow.desktop.station;
+package org.cleanmarrow.desktop.window;
 
 import java.util.EnumMap;
 import java.util.List;
@@ -12,12 +12,14 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.station.Act;
+import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Station;
 
 /** The column of the open station: what it is, what is wrong there, and below all that can be done. */
-public final class StationColumn extends VBox {
+final class StationColumn extends VBox {
     private final Desk desk;
     private final Stations stations;
     private final Label title = new Label();
@@ -27,7 +29,7 @@ public final class StationColumn extends VBox {
     private final Map<Station, Double> scrolled = new EnumMap<>(Station.class);
     private StationDef shown;
 
-    public StationColumn(Desk desk, Stations stations, Node findings) {
+    StationColumn(Desk desk, Stations stations, Node findings) {
         this.desk = desk;
         this.stations = stations;
         getStyleClass().add("right");

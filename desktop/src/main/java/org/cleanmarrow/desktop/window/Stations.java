@@ -1,7 +1,8 @@
-package org.cleanmarrow.desktop.station;
+package org.cleanmarrow.desktop.window;
 
 import java.util.List;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.station.delivery.DeliveryStation;
 import org.cleanmarrow.desktop.station.intake.IntakeStation;
 import org.cleanmarrow.desktop.station.motion.MotionStation;
@@ -13,10 +14,10 @@ import org.cleanmarrow.desktop.widgets.FileDialogs;
 import org.cleanmarrow.examination.Station;
 
 /** All stations, a line each. */
-public final class Stations {
+final class Stations {
     private final List<StationDef> all;
 
-    public Stations(Desk desk, ViewportPane viewport, FileDialogs dialogs) {
+    Stations(Desk desk, ViewportPane viewport, FileDialogs dialogs) {
         all = List.of(
                 new IntakeStation(desk, viewport, dialogs),
                 new ScaleStation(desk, viewport),
@@ -26,11 +27,11 @@ public final class Stations {
                 new DeliveryStation(desk, dialogs));
     }
 
-    public List<StationDef> all() {
+    List<StationDef> all() {
         return all;
     }
 
-    public StationDef of(Station station) {
+    StationDef of(Station station) {
         return all.stream().filter(s -> s.station() == station).findFirst().orElseThrow();
     }
 }
