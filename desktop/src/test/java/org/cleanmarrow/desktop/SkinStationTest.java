@@ -8,7 +8,6 @@ import java.util.List;
 import javafx.geometry.Point2D;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
-import javafx.scene.control.ListView;
 import javafx.scene.control.TableView;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
@@ -250,7 +249,7 @@ public class SkinStationTest extends DeskWindow {
         assertThat(last()).isInstanceOf(CleanSides.class);
         press("#trial-find");
         quiet();
-        ListView<?> worst = (ListView<?>) find("#worst-places");
+        TableView<?> worst = (TableView<?>) find("#worst-places");
         assertThat(on(() -> worst.getItems().size())).isGreaterThan(20);
         assertThat(text("#trial-what")).contains("%");
         on(() -> {

@@ -51,6 +51,7 @@ final class FindingsList extends VBox {
     FindingsList(Desk desk) {
         this.desk = desk;
         getStyleClass().add("findings");
+        setMinHeight(USE_PREF_SIZE);
         mend = new MendAll(desk);
         Hyperlink all = new Hyperlink(Labels.of("mend.all"));
         all.setId("mend-all");

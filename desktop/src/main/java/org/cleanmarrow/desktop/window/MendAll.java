@@ -38,6 +38,8 @@ final class MendAll extends VBox {
         rows.setId("mend-plan");
         rows.setFixedCellSize(22);
         rows.setPrefHeight(6 * 22 + 4);
+        rows.setMinHeight(6 * 22 + 4);
+        setMinHeight(USE_PREF_SIZE);
         rows.setAccessibleText(Labels.of("mend.plan"));
         left.getStyleClass().add("ink-2");
         left.setId("mend-left");

@@ -69,7 +69,7 @@ final class Transport extends VBox {
         play.setOnAction(e -> toggle());
         what.setId("time-what");
         loops.getStyleClass().add("ink-2");
-        what.setMinWidth(60);
+        what.setMinWidth(USE_PREF_SIZE);
         clips.setId("clip");
         clips.setAccessibleText(Labels.of("time.clip"));
         clips.setPromptText(Labels.of("time.clip"));

@@ -4,12 +4,13 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import javafx.scene.control.Label;
-import javafx.scene.control.ListView;
+import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tables;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Skeletons;
@@ -21,7 +22,7 @@ final class TrimSection extends VBox {
     private final Desk desk;
     private final Label ends = Widgets.twoLines("trim-what");
     private final TextField keep = new TextField();
-    private final ListView<String> table = new ListView<>();
+    private final TableView<TrimIdle.Row> table = new TableView<>();
     private Asset listed;
     private List<TrimIdle.Row> rows = List.of();
 
@@ -36,12 +37,19 @@ final class TrimSection extends VBox {
             refresh();
         });
         table.setId("trim-table");
-        table.getStyleClass().add("mono");
+        table.setAccessibleText(Labels.of("trim.table"));
         table.setFixedCellSize(22);
-        table.setPrefHeight(22 * 5 + 4);
-        table.getSelectionModel().selectedIndexProperty().addListener((o, a, index) -> {
-            if (index.intValue() >= 0 && index.intValue() < rows.size()) {
-                desk.joint().set(desk.now().nodeRef(rows.get(index.intValue()).node()));
+        table.setPrefHeight(22 * 7 + 4);
+        table.getColumns()
+                .setAll(List.of(
+                        Tables.text(
+                                "trim.joint",
+                                130,
+                                r -> listed.nodes().get(r.node()).name()),
+                        Tables.text("trim.verdict", 140, TrimSection::verdict)));
+        table.getSelectionModel().selectedItemProperty().addListener((o, a, row) -> {
+            if (row != null && listed == desk.now()) {
+                desk.joint().set(listed.nodeRef(row.node()));
             }
         });
         StepRow acts = new StepRow(desk, "trim-preview")
@@ -86,14 +94,12 @@ final class TrimSection extends VBox {
         int idle = idle();
         long going = rows.stream().filter(TrimIdle.Row::goes).count();
         ends.setText(Labels.of("trim.what", idle, going));
-        table.getItems()
-                .setAll(rows.stream()
-                        .map(r -> listed.nodes().get(r.node()).name() + "  ·  "
-                                + Labels.of(
-                                        r.goes()
-                                                ? "trim.goes"
-                                                : "trim." + r.why().name().toLowerCase(Locale.ROOT),
-                                        String.format(Locale.ROOT, "%.3g", r.shear())))
-                        .toList());
+        table.getItems().setAll(rows);
+    }
+
+    private static String verdict(TrimIdle.Row row) {
+        return Labels.of(
+                row.goes() ? "trim.goes" : "trim." + row.why().name().toLowerCase(Locale.ROOT),
+                String.format(Locale.ROOT, "%.3g", row.shear()));
     }
 }

@@ -5,14 +5,14 @@ import java.util.Locale;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
-import javafx.scene.control.ListCell;
-import javafx.scene.control.ListView;
+import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.station.TrialSlider;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tables;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.measure.WorstPlaces;
 import org.cleanmarrow.model.Asset;
@@ -25,7 +25,7 @@ final class TrialSection extends VBox {
 
     private final Desk desk;
     private final ComboBox<TrialPose> poses = new ComboBox<>();
-    private final ListView<WorstPlaces> worst = new ListView<>();
+    private final TableView<WorstPlaces> worst = new TableView<>();
     private final Label what = Widgets.sentence("");
     private final CheckBox strain = new CheckBox(Labels.of("trial.strain"));
     private final TextField keepAs = new TextField();
@@ -56,17 +56,20 @@ final class TrialSection extends VBox {
         relaxed.setId("relaxed");
         relaxed.selectedProperty().bindBidirectional(desk.seeing().relaxed());
         worst.setId("worst-places");
-        worst.getStyleClass().add("mono");
         worst.setFixedCellSize(22);
-        worst.setPrefHeight(6 * 22 + 4);
+        worst.setPrefHeight(7 * 22 + 4);
         worst.setAccessibleText(Labels.of("trial.worst"));
-        worst.setCellFactory(l -> new ListCell<>() {
-            @Override
-            protected void updateItem(WorstPlaces item, boolean empty) {
-                super.updateItem(item, empty);
-                setText(empty || item == null ? null : said(item));
-            }
-        });
+        worst.getColumns()
+                .setAll(List.of(
+                        Tables.number(
+                                "trial.column.strain",
+                                58,
+                                WorstPlaces::worst,
+                                w -> String.format(Locale.ROOT, "%+.0f %%", w * 100)),
+                        Tables.text("trial.column.pose", 90, w -> w.pose().name()),
+                        Tables.text("trial.column.part", 78, this::part),
+                        Tables.number("trial.column.over", 46, WorstPlaces::turned, TrialSection::many),
+                        Tables.number("trial.column.through", 62, WorstPlaces::crossing, TrialSection::many)));
         worst.getSelectionModel().selectedItemProperty().addListener((o, a, b) -> show(b));
         what.setId("trial-what");
         keepAs.setId("keep-pose-as");
@@ -137,17 +140,14 @@ final class TrialSection extends VBox {
         follow(desk.trial().get());
     }
 
-    private String said(WorstPlaces place) {
-        return String.format(
-                Locale.ROOT,
-                "%+5.0f %%  %s  %s%s",
-                place.worst() * 100,
-                place.pose().name(),
-                place.mesh() < listed.meshes().size()
-                        ? listed.meshes().get(place.mesh()).name()
-                        : "",
-                (place.turned() == 0 ? "" : "  " + Labels.of("trial.turned", place.turned()))
-                        + (place.crossing() == 0 ? "" : "  " + Labels.of("trial.crossing", place.crossing())));
+    private String part(WorstPlaces place) {
+        return place.mesh() < listed.meshes().size()
+                ? listed.meshes().get(place.mesh()).name()
+                : "";
+    }
+
+    private static String many(double number) {
+        return number == 0 ? "" : String.format(Locale.ROOT, "%.0f", number);
     }
 
     /** Tries all poses, away from the interface thread. */
