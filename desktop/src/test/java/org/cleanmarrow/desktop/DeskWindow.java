@@ -147,9 +147,7 @@ abstract class DeskWindow {
 
     /** Something in the window; where it lies in an act that is folded, that act is unfolded from the keyboard. */
     Node find(String id) throws Exception {
-        Node node = on(() -> scene.lookup(id));
-        assertThat(node).as(id).isNotNull();
-        Button folded = on(() -> foldedOver(node));
+        Button folded = on(() -> foldedOver(id));
         if (folded != null) {
             on(() -> {
                 folded.requestFocus();
@@ -157,27 +155,19 @@ abstract class DeskWindow {
             });
             robot.push(KeyCode.SPACE);
         }
+        Node node = on(() -> scene.lookup(id));
+        assertThat(node).as(id).isNotNull();
         return node;
     }
 
-    private static Button foldedOver(Node node) {
-        for (Node up = node.getParent(); up != null; up = up.getParent()) {
-            if (up instanceof Act act
-                    && !act.openProperty().get()
-                    && !isIn(act.getChildren().getFirst(), node)) {
-                return (Button) act.getChildren().getFirst();
-            }
-        }
-        return null;
-    }
-
-    private static boolean isIn(Node over, Node node) {
-        for (Node up = node; up != null; up = up.getParent()) {
-            if (up == over) {
-                return true;
-            }
-        }
-        return false;
+    /** The line of the folded act of the open station that something lies in. */
+    private Button foldedOver(String id) {
+        return window.stationActs().stream()
+                .filter(act -> act.getScene() != null && !act.openProperty().get())
+                .filter(act -> act.form().lookup(id) != null)
+                .map(Act::line)
+                .findFirst()
+                .orElse(null);
     }
 
     /** Clicks a joint in the tree at the left. */

@@ -1,6 +1,6 @@
 package org.cleanmarrow.desktop.desk;
 
-import java.util.LinkedHashMap;
+import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
@@ -8,26 +8,24 @@ import java.util.function.Function;
 import org.cleanmarrow.work.Work;
 
 /**
- * What is to be known of an asset, or of a selection on it, found away from the interface thread and kept while the thing
- * it is about is the same object. Asked on the interface thread alone.
+ * What is to be known of an asset, or of a selection on it, found away from the interface thread. Of each kind of fact the
+ * one that was asked for last is kept, so that no asset is held that nobody looks at. Asked on the interface thread alone.
  */
 public final class Facts {
-    private static final int MOST = 96;
-
     private final WorkQueue queue = new WorkQueue("facts", p -> {});
     private final Runnable announce;
-    private final Map<String, Known> known = new LinkedHashMap<>() {
-        private static final long serialVersionUID = 1;
+    private final Map<String, Known> known = new HashMap<>();
+    private final Map<String, About> asked = new ConcurrentHashMap<>();
 
-        @Override
-        protected boolean removeEldestEntry(Map.Entry<String, Known> eldest) {
-            return size() > MOST;
+    /** What a fact is of: a thing by identity, and what else it depends on. */
+    private record About(Object thing, Object also) {
+        boolean is(About other) {
+            return other != null && thing == other.thing && (also == other.also || also.equals(other.also));
         }
-    };
-    private final Map<String, Object> asked = new ConcurrentHashMap<>();
+    }
 
     /** @param value null where finding it failed; it is not tried again for the same thing */
-    private record Known(Object about, Object value) {}
+    private record Known(About about, Object value) {}
 
     /** @param announce called when something that was asked for is there */
     Facts(Runnable announce) {
@@ -38,35 +36,38 @@ public final class Facts {
         return queue;
     }
 
+    /** A fact of a thing alone. */
+    public <T> Optional<T> of(String what, Object thing, Function<Work, T> find) {
+        return of(what, thing, "", find);
+    }
+
     /**
      * A fact, or nothing while it is still being found; whoever asked is told of it by the desk's next change.
      *
-     * @param what  names the fact, with everything but {@code about} that it depends on
-     * @param about the thing by identity, such as an asset
+     * @param what  names the kind of fact
+     * @param thing what it is of by identity, such as an asset
+     * @param also  what else it depends on, by identity or equality
      */
-    public <T> Optional<T> of(String what, Object about, Function<Work, T> find) {
+    public <T> Optional<T> of(String what, Object thing, Object also, Function<Work, T> find) {
+        About about = new About(thing, also);
         Known there = known.get(what);
-        if (there != null && there.about == about) {
+        if (there != null && there.about.is(about)) {
             @SuppressWarnings("unchecked")
             T value = (T) there.value;
             return Optional.ofNullable(value);
         }
-        if (asked.get(what) != about) {
+        if (!about.is(asked.get(what))) {
             asked.put(what, about);
             queue.run(
-                    w -> asked(what, about) ? find.apply(w) : null,
+                    w -> about.is(asked.get(what)) ? find.apply(w) : null,
                     found -> came(what, about, found),
                     e -> came(what, about, null));
         }
         return Optional.empty();
     }
 
-    private boolean asked(String what, Object about) {
-        return asked.get(what) == about;
-    }
-
-    private void came(String what, Object about, Object value) {
-        if (asked.get(what) == about) {
+    private void came(String what, About about, Object value) {
+        if (about.is(asked.get(what))) {
             asked.remove(what);
             known.put(what, new Known(about, value));
             announce.run();

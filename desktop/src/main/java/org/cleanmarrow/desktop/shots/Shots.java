@@ -5,7 +5,6 @@ import java.io.ByteArrayOutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.BitSet;
-import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
@@ -21,7 +20,6 @@ import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
 import javafx.stage.Stage;
 import javax.imageio.ImageIO;
-import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.demo.DemoFiles;
 import org.cleanmarrow.desktop.desk.AppFolder;
@@ -36,9 +34,6 @@ import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.steps.intake.SweepLods;
 import org.cleanmarrow.steps.scale.Convert;
-import org.cleanmarrow.steps.scale.DeclareConventions;
-import org.cleanmarrow.steps.scale.DropToGround;
-import org.cleanmarrow.steps.scale.TurnAndFold;
 import org.cleanmarrow.steps.skeleton.TPose;
 import org.cleanmarrow.steps.skin.CleanSides;
 import org.cleanmarrow.steps.skin.LimitInfluences;
@@ -199,24 +194,6 @@ public final class Shots {
         });
         take("13-inventory");
         on(() -> {
-            desk.openDemo(Demo.named("float-vest").orElseThrow());
-            desk.station().set(Station.SCALE_AND_AXES);
-        });
-        quiet();
-        on(() -> {
-            desk.apply(
-                    new DeclareConventions(Conventions.parse("y-up-100.0m-rh").orElseThrow()));
-            desk.apply(new TurnAndFold(TurnAndFold.About.Z, -90, Optional.empty()));
-            desk.apply(new DropToGround(true, Optional.empty()));
-        });
-        quiet();
-        on(() -> {
-            desk.seeing().box().set(true);
-            window.viewport().frameAll();
-        });
-        take("14-turned-and-grounded");
-        on(() -> {
-            desk.seeing().box().set(false);
             desk.openDemo(Demo.named("marsh-heron").orElseThrow());
             desk.station().set(Station.SKELETON);
         });
@@ -320,7 +297,7 @@ public final class Shots {
     /** The fixes of the station as they are proposed, before they are done one by one. */
     private void mendAll() throws Exception {
         on(() -> ((javafx.scene.control.Hyperlink) scene.lookup("#mend-all")).fire());
-        take("20-mend-all");
+        take("14-mend-all");
         on(() -> ((Button) scene.lookup("#mend-close")).fire());
     }
 

@@ -5,6 +5,7 @@ import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.SimpleBooleanProperty;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.Parent;
 import javafx.scene.control.Button;
 import javafx.scene.control.ContentDisplay;
 import javafx.scene.control.Label;
@@ -53,7 +54,7 @@ public final class Act extends VBox {
         line.setOnAction(e -> open.set(!open.get()));
         open.addListener((o, was, is) -> turn(is));
         getStyleClass().add("act");
-        getChildren().addAll(line, this.form);
+        getChildren().add(line);
         say();
     }
 
@@ -99,7 +100,21 @@ public final class Act extends VBox {
         }
     }
 
+    /** The form, also while it is folded. */
+    public Parent form() {
+        return form;
+    }
+
+    /** The line that folds and unfolds it. */
+    public Button line() {
+        return line;
+    }
+
     private void turn(boolean on) {
+        if (on && !getChildren().contains(form)) {
+            // Only now: laying out and styling all forms at the start would take a second.
+            getChildren().add(form);
+        }
         sign.setText(on ? "▾" : "▸");
         pseudoClassStateChanged(javafx.css.PseudoClass.getPseudoClass("open"), on);
         say();

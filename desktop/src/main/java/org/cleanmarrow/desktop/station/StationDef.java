@@ -24,6 +24,9 @@ public abstract class StationDef {
 
     protected final Desk desk;
     private final Station station;
+    private List<Act> acts = List.of();
+    private List<Node> tray = List.of();
+    private List<Piece> contents = List.of();
 
     protected StationDef(Station station, Desk desk) {
         this.station = station;
@@ -37,14 +40,30 @@ public abstract class StationDef {
     /** What there is of it, beside its name: numbers with their nouns; asked for at every refreshing. */
     public abstract String facts();
 
-    /** Its acts in the order of the work. */
-    public abstract List<Act> acts();
+    /**
+     * Says what it is made of, once.
+     *
+     * @param itsActs in the order of the work
+     * @param itsTray what is used dozens of times an hour, under the view, at the right of how to select
+     * @param pieces  what the contents show
+     */
+    protected final void consistOf(List<Act> itsActs, List<Node> itsTray, Piece... pieces) {
+        acts = itsActs;
+        tray = itsTray;
+        contents = List.of(pieces);
+    }
 
-    /** What is used dozens of times an hour, under the view, at the right of how to select. */
-    public abstract List<Node> tray();
+    public final List<Act> acts() {
+        return acts;
+    }
 
-    /** What it works on. */
-    public abstract List<Piece> contents();
+    public final List<Node> tray() {
+        return tray;
+    }
+
+    public final List<Piece> contents() {
+        return contents;
+    }
 
     /** A list of its own for the contents, which takes what height is left. */
     public Optional<Node> own() {

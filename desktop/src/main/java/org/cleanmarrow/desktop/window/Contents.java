@@ -239,10 +239,7 @@ final class Contents extends VBox {
         List<Movers.Mover> found = chosen.isEmpty()
                 ? List.of()
                 : desk.facts()
-                        .of(
-                                "movers of " + System.identityHashCode(chosen),
-                                asset,
-                                w -> Movers.of(asset, chosen.mesh(), chosen.vertices()))
+                        .of("movers", chosen, asset, w -> Movers.of(asset, chosen.mesh(), chosen.vertices()))
                         .orElse(listedMovers == null ? List.of() : listedMovers);
         moversCount.setText(
                 chosen.isEmpty()

@@ -5,7 +5,6 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import javafx.scene.Node;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
@@ -39,7 +38,6 @@ public final class DeliveryStation extends StationDef {
     private final Label mean = new Label("–");
     private final Label verdict = Widgets.sentence(Labels.of("delivery.none"));
     private final VBox notes = new VBox(2);
-    private final List<Act> acts;
     private Delivery.Delivered shown;
     private final Object nothing = new Object();
 
@@ -64,7 +62,7 @@ public final class DeliveryStation extends StationDef {
                         "delivery.act",
                         () -> desk.deliver(Path.of(folder.getText().strip()), format.getValue())));
         write.setAlignment(javafx.geometry.Pos.CENTER_RIGHT);
-        acts = List.of(
+        List<Act> acts = List.of(
                 new Act(
                                 "delivery-write",
                                 Widgets.labelled("delivery.as", format),
@@ -92,6 +90,7 @@ public final class DeliveryStation extends StationDef {
                         "delivery-again",
                         Widgets.sentence(Labels.of("delivery.again.why")),
                         Widgets.row(Widgets.button("newer-source", "intake.newer", dialogs::openNewer))));
+        consistOf(acts, List.of(), Piece.PARTS, Piece.CLIPS);
     }
 
     @Override
@@ -100,21 +99,6 @@ public final class DeliveryStation extends StationDef {
                 .filter(f -> f.severity() == Severity.BLOCKER)
                 .count();
         return Labels.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers);
-    }
-
-    @Override
-    public List<Act> acts() {
-        return acts;
-    }
-
-    @Override
-    public List<Node> tray() {
-        return List.of();
-    }
-
-    @Override
-    public List<Piece> contents() {
-        return List.of(Piece.PARTS, Piece.CLIPS);
     }
 
     /** The folder is looked into, and what the format leaves out is found, away from the interface thread. */
@@ -127,15 +111,13 @@ public final class DeliveryStation extends StationDef {
         String to = folder.getText().strip();
         Object about = desk.lastDelivery().<Object>map(d -> d).orElse(nothing);
         next.setText(desk.facts()
-                .of(
-                        "next version of " + asset.name() + " " + ending + " " + to,
-                        about,
-                        w -> nextName(asset, to, ending))
+                .of("next version", about, List.of(asset.name(), ending, to), w -> nextName(asset, to, ending))
                 .orElse("…"));
         left.setText(desk.facts()
                 .of(
-                        "left out " + ending,
+                        "left out",
                         asset,
+                        ending,
                         w -> Formats.ofEnding(ending)
                                 .flatMap(f -> f.leavesOut(Shipping.of(asset)))
                                 .map(m -> desk.outcomes().words(m) + ".")

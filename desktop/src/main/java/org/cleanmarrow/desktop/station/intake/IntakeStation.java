@@ -26,7 +26,6 @@ import org.cleanmarrow.model.Mesh;
 
 /** What came in: items, names, levels of detail, parts combined. */
 public final class IntakeStation extends StationDef {
-    private final List<Act> acts;
     private final InventoryList inventory;
     private final TableView<Join.Match> joined = new TableView<>();
     private final Label joinedWhat = Widgets.sentence("");
@@ -48,7 +47,7 @@ public final class IntakeStation extends StationDef {
                 .setAll(List.of(
                         Tables.text("intake.joined.other", 140, Join.Match::other),
                         Tables.text("intake.joined.found", 140, IntakeStation::found)));
-        acts = List.of(
+        List<Act> acts = List.of(
                 new Act(
                                 "intake-open",
                                 Widgets.row(
@@ -90,6 +89,7 @@ public final class IntakeStation extends StationDef {
                                 .map(d -> Integer.toString(d.faults().get().size()))
                                 .orElse("")),
                 StepsAct.of(desk, "intake-steps", "intake"));
+        consistOf(acts, List.of(), Piece.OWN);
     }
 
     @Override
@@ -101,21 +101,6 @@ public final class IntakeStation extends StationDef {
                 number(sum(asset, Mesh::triangleCount)),
                 asset.materials().size(),
                 asset.images().size());
-    }
-
-    @Override
-    public List<Act> acts() {
-        return acts;
-    }
-
-    @Override
-    public List<Node> tray() {
-        return List.of();
-    }
-
-    @Override
-    public List<Piece> contents() {
-        return List.of(Piece.OWN);
     }
 
     @Override

@@ -2,7 +2,6 @@ package org.cleanmarrow.desktop.station.motion;
 
 import java.util.List;
 import java.util.Locale;
-import javafx.scene.Node;
 import javafx.scene.control.Label;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
@@ -22,11 +21,10 @@ public final class MotionStation extends StationDef {
     private final Label length = new Label();
     private final Label channels = new Label();
     private final Label lost = Widgets.sentence("");
-    private final List<Act> acts;
 
     public MotionStation(Desk desk) {
         super(Station.MOTION, desk);
-        acts = List.of(
+        List<Act> acts = List.of(
                 new Act(
                                 "motion-clip",
                                 Widgets.fact("motion.frames", frames),
@@ -43,6 +41,7 @@ public final class MotionStation extends StationDef {
                                         .main("remove-lost", "motion.lost.act", RemoveLostChannels::new))
                         .refreshing(this::sayLost)
                         .says(() -> Long.toString(lost())));
+        consistOf(acts, List.of(), Piece.CLIPS, Piece.JOINTS);
     }
 
     private Clip clip() {
@@ -80,20 +79,5 @@ public final class MotionStation extends StationDef {
     @Override
     public String facts() {
         return Labels.of("motion.what", desk.now().clips().size());
-    }
-
-    @Override
-    public List<Act> acts() {
-        return acts;
-    }
-
-    @Override
-    public List<Node> tray() {
-        return List.of();
-    }
-
-    @Override
-    public List<Piece> contents() {
-        return List.of(Piece.CLIPS, Piece.JOINTS);
     }
 }

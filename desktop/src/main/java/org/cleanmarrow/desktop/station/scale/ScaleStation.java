@@ -52,8 +52,6 @@ public final class ScaleStation extends StationDef {
     private final Label is = new Label();
     private final Label wanted = new Label();
     private final Label mixUp = Widgets.twoLines("mix-up");
-    private final List<Act> acts;
-    private final List<Node> tray;
     private Asset declaredOf;
 
     public ScaleStation(Desk desk, ViewportPane viewport) {
@@ -70,11 +68,11 @@ public final class ScaleStation extends StationDef {
         unit.setAccessibleText(Labels.of("scale.unit"));
         unit.setConverter(Widgets.shown(u -> u.isEmpty() ? Labels.of("scale.unit.any") : u));
         unit.valueProperty().addListener((o, a, b) -> measure());
-        tray = List.of(
+        List<Node> tray = List.of(
                 Widgets.toggle("tray-tape", "view.tape", desk.seeing().taping()),
                 Widgets.toggle("tray-box", "view.box", desk.seeing().box()),
                 Widgets.toggle("tray-figure", "view.figure", desk.seeing().figure()));
-        acts = List.of(
+        List<Act> acts = List.of(
                 new Act(
                                 "scale-measure",
                                 Widgets.fact("scale.height", height),
@@ -107,6 +105,7 @@ public final class ScaleStation extends StationDef {
                 new Act("scale-pivot", place.pivots()).refreshing(place::refresh),
                 new Act("scale-mirror", place.mirroring()).refreshing(place::refresh),
                 StepsAct.of(desk, "scale-steps", "scale"));
+        consistOf(acts, tray, Piece.PARTS, Piece.JOINTS);
     }
 
     /** Conventions as people say them: {@code Z-up · cm · left-handed}. */
@@ -129,21 +128,6 @@ public final class ScaleStation extends StationDef {
                 c.up().code().toUpperCase(Locale.ROOT),
                 Units.shortName(c.metresPerUnit()).orElse("?"),
                 Labels.of("hand." + c.handedness().code()));
-    }
-
-    @Override
-    public List<Act> acts() {
-        return acts;
-    }
-
-    @Override
-    public List<Node> tray() {
-        return tray;
-    }
-
-    @Override
-    public List<Piece> contents() {
-        return List.of(Piece.PARTS, Piece.JOINTS);
     }
 
     private Convert conversion() {

@@ -152,10 +152,7 @@ final class ReferenceSection extends VBox {
         SkeletonOutline to = outline;
         double most = angle.orElse(0.5);
         Optional<List<SkeletonComparison.Row>> found = desk.facts()
-                .of(
-                        "reference " + System.identityHashCode(to) + " " + near + " " + most,
-                        asset,
-                        w -> SkeletonComparison.of(asset, to, near, most));
+                .of("reference", asset, List.of(to, near, most), w -> SkeletonComparison.of(asset, to, near, most));
         if (found.isEmpty()) {
             return;
         }

@@ -25,8 +25,6 @@ public final class SkeletonStation extends StationDef {
     private final Label root = Widgets.twoLines("root-what");
     private final Label held = Widgets.name("");
     private final TextField renamed = new TextField();
-    private final List<Act> acts;
-    private final List<Node> tray;
     private String renamedRef = "";
 
     public SkeletonStation(Desk desk, FileDialogs dialogs) {
@@ -42,7 +40,7 @@ public final class SkeletonStation extends StationDef {
         renamed.setId("new-name");
         renamed.setPrefColumnCount(12);
         renamed.setAccessibleText(Labels.of("skeleton.name"));
-        acts = List.of(
+        List<Act> acts = List.of(
                 new Act(
                                 "skeleton-root",
                                 root,
@@ -74,7 +72,8 @@ public final class SkeletonStation extends StationDef {
         held.getStyleClass().add("in-hand");
         held.setPrefWidth(190);
         held.setMinWidth(30);
-        tray = List.of(held);
+        List<Node> tray = List.of(held);
+        consistOf(acts, tray, Piece.JOINTS);
     }
 
     private boolean rooted() {
@@ -128,24 +127,9 @@ public final class SkeletonStation extends StationDef {
     }
 
     @Override
-    public List<Act> acts() {
-        return acts;
-    }
-
-    @Override
-    public List<Node> tray() {
-        return tray;
-    }
-
-    @Override
     public void refresh() {
         String now = desk.jointNode() < 0 ? Labels.of("skin.no.joint") : joint();
         held.setText(now);
         held.setTooltip(new Tooltip(now));
-    }
-
-    @Override
-    public List<Piece> contents() {
-        return List.of(Piece.JOINTS);
     }
 }

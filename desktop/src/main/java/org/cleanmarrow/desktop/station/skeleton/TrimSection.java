@@ -81,8 +81,9 @@ final class TrimSection extends VBox {
         TrimIdle step = new TrimIdle(keep.getText().strip());
         Optional<List<TrimIdle.Row>> plan = desk.facts()
                 .of(
-                        "trim " + step.keep(),
+                        "trim",
                         asset,
+                        step.keep(),
                         w -> step.plan(asset).stream()
                                 .filter(r -> r.why() != TrimIdle.Why.BEARS)
                                 .toList());

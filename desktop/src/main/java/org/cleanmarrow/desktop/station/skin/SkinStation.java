@@ -35,7 +35,6 @@ import org.cleanmarrow.work.VertexSet;
 
 /** Which joint moves which vertex, and how much of it. */
 public final class SkinStation extends StationDef {
-    private final List<Act> acts;
     private final Label held = Widgets.name("");
     private final TextField weight = new TextField("0.00");
     private final Button set;
@@ -60,7 +59,7 @@ public final class SkinStation extends StationDef {
         StepRow strays = new StepRow(desk, "strays-preview")
                 .also("give-strays", "skin.strays", () -> new AssignUnweighted("", Optional.empty()))
                 .also("normalise", "skin.normalise", () -> new NormaliseWeights(""));
-        acts = List.of(
+        List<Act> acts = List.of(
                 new Act("skin-selection", choice.choice())
                         .refreshing(choice::refresh)
                         .says(() -> selected() == 0 ? "" : Labels.of("skin.selected", selected())),
@@ -105,6 +104,7 @@ public final class SkinStation extends StationDef {
         viewport.chooser().gesture().addListener((o, a, b) -> showTray());
         desk.station().addListener((o, a, b) -> foretoldJoint = -2);
         showTray();
+        consistOf(acts, List.of(ofSelection, brush), Piece.MOVERS, Piece.JOINTS, Piece.PARTS, Piece.NAMED);
     }
 
     private Node[] ofJoint() {
@@ -151,21 +151,6 @@ public final class SkinStation extends StationDef {
         int joints =
                 asset.skins().stream().mapToInt(s -> s.joints().length).max().orElse(0);
         return Labels.of("skin.facts", parts, joints, desk.target().get().influences());
-    }
-
-    @Override
-    public List<Act> acts() {
-        return acts;
-    }
-
-    @Override
-    public List<Node> tray() {
-        return List.of(ofSelection, brush);
-    }
-
-    @Override
-    public List<Piece> contents() {
-        return List.of(Piece.MOVERS, Piece.JOINTS, Piece.PARTS, Piece.NAMED);
     }
 
     @Override

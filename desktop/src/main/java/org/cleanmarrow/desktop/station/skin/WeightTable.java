@@ -105,10 +105,7 @@ final class WeightTable extends VBox {
             return;
         }
         List<Movers.Mover> movers = desk.facts()
-                .of(
-                        "movers of " + System.identityHashCode(chosen),
-                        asset,
-                        w -> Movers.of(asset, chosen.mesh(), chosen.vertices()))
+                .of("movers", chosen, asset, w -> Movers.of(asset, chosen.mesh(), chosen.vertices()))
                 .orElse(null);
         if (movers != null) {
             showColumns(movers, listed != chosen);
@@ -207,9 +204,8 @@ final class WeightTable extends VBox {
         if (key.equals(orderedBy)) {
             return;
         }
-        String what = "weight rows " + key;
         desk.facts()
-                .of(what, chosen, w -> rows(asset, chosen, sort, falling, filter, over.orElse(0)))
+                .of("weight rows", chosen, key, w -> rows(asset, chosen, sort, falling, filter, over.orElse(0)))
                 .ifPresent(rows -> {
                     orderedBy = key;
                     table.setItems(FXCollections.observableList(numbers(rows)));
