@@ -350,7 +350,7 @@ public class StationsTest extends DeskWindow {
         type("#hang-on", "beak_end");
         press("#hang");
         quiet();
-        assertThat(on(() -> desk.message().get())).contains("head would be its own parent");
+        assertThat(on(() -> desk.message().get())).contains("head would be below itself");
         assertThat(above("head")).isEqualTo("neck_7");
 
         press("#orient-all");

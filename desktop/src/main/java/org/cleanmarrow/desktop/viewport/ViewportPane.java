@@ -395,6 +395,10 @@ public final class ViewportPane extends Pane {
         last = pressed;
         held = e.getButton();
         draggingDivider = e.getButton() == MouseButton.PRIMARY && overDivider(e.getX());
+        readout = null;
+        if (held != MouseButton.PRIMARY || draggingDivider) {
+            aimAt(Aim.NOTHING, null);
+        }
         line.clear();
         brushed = null;
         if (brushing()) {

@@ -38,7 +38,6 @@ public final class MainWindow {
     private final FileDialogs dialogs;
     private final Commands acts;
     private final StationColumn column;
-    private final Columns columns;
     private final Layer layer = new Layer();
     private final BorderPane root = new BorderPane();
     private final Zoomed zoomed;
@@ -67,8 +66,7 @@ public final class MainWindow {
         VBox view = new VBox(new ViewBar(desk, acts), stage, new Tray(desk, stations, viewport), time);
         VBox.setVgrow(stage, Priority.ALWAYS);
         view.setMinWidth(200);
-        columns = new Columns(desk.preferences(), new Contents(desk, stations), view, column);
-        root.setCenter(columns);
+        root.setCenter(new Columns(desk.preferences(), new Contents(desk, stations), view, column));
         root.setBottom(new LedgerRibbon(desk, acts, layer));
         zoomed = new Zoomed(new StackPane(root, layer));
         zoomed.factor().bind(desk.preferences().scale());

@@ -76,7 +76,11 @@ final class RolesSection extends VBox {
 
     /** How many roles have a joint, in a word. */
     String fact() {
-        return Labels.of("roles.fact", Roles.of(desk.now()).size());
+        Asset asset = desk.now();
+        return desk.facts()
+                .of("roles", asset, w -> Roles.of(asset).size())
+                .map(many -> Labels.of("roles.fact", many))
+                .orElse("");
     }
 
     void refresh() {
