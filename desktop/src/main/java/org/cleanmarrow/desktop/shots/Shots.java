@@ -270,13 +270,13 @@ public final class Shots {
             desk.hold(TrialPoses.of(desk.now()).getFirst());
             desk.seeing().paint().set(ShadingMode.STRAIN);
             desk.seeing().joints().set(false);
+            ((Act) scene.lookup("#act-skin-weights").getParent()).openProperty().set(false);
+            window.unfold("skin-trial");
             ((Button) scene.lookup("#trial-find")).fire();
         });
         quiet();
         on(() -> {
             window.viewport().frameAll();
-            ((Act) scene.lookup("#act-skin-weights").getParent()).openProperty().set(false);
-            window.unfold("skin-trial");
         });
         take("19-strain");
     }
