@@ -90,13 +90,13 @@ public final class Act extends VBox {
 
     /** Brings the line, and the form where it is open, up to what there is. */
     public void refresh() {
+        if (open.get()) {
+            fresh.run();
+        }
         String now = says.get();
         if (!now.equals(fact.getText())) {
             fact.setText(now);
             say();
-        }
-        if (open.get()) {
-            fresh.run();
         }
     }
 

@@ -47,7 +47,9 @@ final class ReferenceSection extends VBox {
     private final Map<String, String> edits = new LinkedHashMap<>();
 
     private SkeletonOutline outline;
-    private int many;
+    /** Differences; -1 while they are not known. */
+    private int many = -1;
+
     private Asset mappedOf;
     private Asset mappedTo;
 
@@ -119,7 +121,7 @@ final class ReferenceSection extends VBox {
 
     /** How many differences there are, in a word. */
     String fact() {
-        return desk.reference().get() == null ? "" : Labels.of("reference.fact", many);
+        return desk.reference().get() == null || many < 0 ? "" : Labels.of("reference.fact", many);
     }
 
     /** Compares anew. */
@@ -138,6 +140,7 @@ final class ReferenceSection extends VBox {
             }
             mappedOf = asset;
             mappedTo = reference;
+            many = -1;
             // Guessing roles takes time.
             desk.study(w -> JointMap.guess(asset, reference), found -> {
                 if (mappedOf == asset && mappedTo == reference) {
