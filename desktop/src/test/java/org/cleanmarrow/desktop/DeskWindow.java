@@ -16,7 +16,6 @@ import javafx.geometry.Bounds;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.Scene;
-import javafx.scene.control.Button;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextInputControl;
@@ -147,25 +146,25 @@ abstract class DeskWindow {
 
     /** Something in the window; where it lies in an act that is folded, that act is unfolded from the keyboard. */
     Node find(String id) throws Exception {
-        Button folded = on(() -> foldedOver(id));
+        Act folded = on(() -> foldedOver(id));
         if (folded != null) {
             on(() -> {
-                folded.requestFocus();
+                folded.line().requestFocus();
                 return null;
             });
             robot.push(KeyCode.SPACE);
+            until(id + " is unfolded", () -> folded.openProperty().get());
         }
         Node node = on(() -> scene.lookup(id));
         assertThat(node).as(id).isNotNull();
         return node;
     }
 
-    /** The line of the folded act of the open station that something lies in. */
-    private Button foldedOver(String id) {
+    /** The folded act of the open station that something lies in. */
+    private Act foldedOver(String id) {
         return window.stationActs().stream()
                 .filter(act -> act.getScene() != null && !act.openProperty().get())
                 .filter(act -> act.form().lookup(id) != null)
-                .map(Act::line)
                 .findFirst()
                 .orElse(null);
     }
