@@ -97,6 +97,8 @@ public final class LinearSkinning {
             float[] outP,
             float @Nullable [] outN,
             int shift) {
+        // Not null where normals are: one test a vertex less.
+        float[] normals = outN == null ? outP : outN;
         int[] fj = fixedJoints;
         float[] fw = fixedWeights;
         for (int v = from; v < to; v++) {
@@ -128,13 +130,13 @@ public final class LinearSkinning {
             outP[to3] = Math.fma(m0, x, Math.fma(m1, y, Math.fma(m2, z, m3)));
             outP[to3 + 1] = Math.fma(m4, x, Math.fma(m5, y, Math.fma(m6, z, m7)));
             outP[to3 + 2] = Math.fma(m8, x, Math.fma(m9, y, Math.fma(m10, z, m11)));
-            if (n != null && outN != null) {
+            if (n != null) {
                 x = n[v * 3];
                 y = n[v * 3 + 1];
                 z = n[v * 3 + 2];
-                outN[to3] = Math.fma(m0, x, Math.fma(m1, y, m2 * z));
-                outN[to3 + 1] = Math.fma(m4, x, Math.fma(m5, y, m6 * z));
-                outN[to3 + 2] = Math.fma(m8, x, Math.fma(m9, y, m10 * z));
+                normals[to3] = Math.fma(m0, x, Math.fma(m1, y, m2 * z));
+                normals[to3 + 1] = Math.fma(m4, x, Math.fma(m5, y, m6 * z));
+                normals[to3 + 2] = Math.fma(m8, x, Math.fma(m9, y, m10 * z));
             }
         }
     }
