@@ -443,7 +443,7 @@ public class RendererTest {
             }
         }
         assertThat(on).isGreaterThan(2000);
-        // Of 255 a channel; a dot on every vertex, as before, was above 30.
+        // Of 255 a channel.
         assertThat(inside / on).isPositive().isLessThan(16);
         assertThat(rim).as("pixels of the rim around the wall").isBetween(100, 1500);
     }
