@@ -14,7 +14,6 @@ import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.weights.Row;
 import org.cleanmarrow.work.Refused;
-import org.jspecify.annotations.Nullable;
 
 /** Rewrites influence rows of a mesh; rows that are not chosen keep their weights bit for bit. */
 public final class WeightRows {
@@ -81,7 +80,7 @@ public final class WeightRows {
         return counted[0] == 0 ? mesh : mesh.withPrimitives(primitives);
     }
 
-    private static Influences edit(Influences old, BitSet chosen, Edit edit, @Nullable int first, long[] counted) {
+    private static Influences edit(Influences old, BitSet chosen, Edit edit, int first, long[] counted) {
         Influences.Builder builder = new Influences.Builder(old.vertexCount());
         Row row = new Row();
         long before = counted[0];

@@ -63,19 +63,20 @@ public final class LinearSkinning {
             int to,
             float[] outPositions,
             float @Nullable [] outNormals) {
-        skin(positions, outNormals == null ? null : normals, matrices, from, to, outPositions, outNormals, from);
+        skin(positions, normals, matrices, from, to, outPositions, outNormals, from);
     }
 
     /** The same; the result of the first vertex lies at number {@code at} of the output, the others follow it. */
     void skin(
             float[] p,
-            float @Nullable [] n,
+            float @Nullable [] normals,
             float[] m,
             int from,
             int to,
             float[] outP,
             float @Nullable [] outN,
             int at) {
+        float[] n = outN == null ? null : normals;
         int next = Arrays.binarySearch(longRows, from);
         next = next < 0 ? -next - 1 : next;
         int done = from;

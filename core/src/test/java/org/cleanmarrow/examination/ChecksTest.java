@@ -137,6 +137,35 @@ public class ChecksTest {
     }
 
     @Test
+    public void trianglesAreCountedForEachUseOfAMeshThatIsExported() {
+        Asset once = clean();
+        int most = 0;
+        Node used = null;
+        for (Node node : once.nodes()) {
+            if (node.mesh() >= 0) {
+                most += once.meshes().get(node.mesh()).triangleCount();
+                used = node;
+            }
+        }
+        assertThat(used).isNotNull();
+        most += once.meshes().get(used.mesh()).triangleCount();
+        List<Node> nodes = new ArrayList<>(once.nodes());
+        nodes.add(Node.group("again", Local.IDENTITY).withMesh(used.mesh(), used.skin()));
+        Asset twice = once.withNodes(nodes);
+
+        Target fits = new Target("fits", TARGET.conventions(), 4, 120, most);
+        Target less = new Target("less", TARGET.conventions(), 4, 120, most - 1);
+        assertThat(Target.fromJson(less.toJson())).contains(less);
+        assertThat(Checks.run(twice, fits, Work.QUIET)).noneMatch(f -> f.check().equals("triangle-budget"));
+        assertThat(Checks.run(once, less, Work.QUIET)).noneMatch(f -> f.check().equals("triangle-budget"));
+        assertThat(Checks.run(twice, less, Work.QUIET))
+                .filteredOn(f -> f.check().equals("triangle-budget"))
+                .singleElement()
+                .satisfies(f -> assertThat(f.count()).isEqualTo(1))
+                .satisfies(f -> assertThat(f.severity()).isEqualTo(Severity.BLOCKER));
+    }
+
+    @Test
     public void axesAndUnitsAreHeldAgainstTheTarget() {
         Asset asset = clean();
         Target other = Target.named("z-up-cm-lh").orElseThrow();

@@ -233,10 +233,6 @@ public final class Desk {
         return examiner.findings().get();
     }
 
-    public ReadOnlyObjectProperty<List<Finding>> findingsProperty() {
-        return examiner.findings();
-    }
-
     public List<Finding> findingsAt(Station where) {
         return findings().stream().filter(f -> f.station() == where).toList();
     }

@@ -78,15 +78,6 @@ final class FindingsList extends VBox {
         refresh();
     }
 
-    /** Brings the row of a finding into sight. */
-    void reveal(Finding finding) {
-        for (Row row : list.getItems()) {
-            if (row.finding.equals(finding)) {
-                list.scrollTo(row);
-            }
-        }
-    }
-
     private void refresh() {
         clean.getStyleClass().setAll("label", desk.isExamined() ? "clean" : "ink-2");
         clean.setText(!desk.isOpen() ? "" : Labels.of(desk.isExamined() ? "findings.none" : "findings.running"));
