@@ -5,8 +5,6 @@ import java.util.ArrayList;
 import java.util.Deque;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.work.Step;
-import org.cleanmarrow.work.Work;
 
 /**
  * A source with its ledger and the state after every step, and the ways back and forth between ledgers. States share what
@@ -54,11 +52,6 @@ public final class History {
     /** The asset after the first steps; 0 gives the source. */
     public Asset after(int steps) {
         return steps == 0 ? source : now.done.get(steps - 1).asset();
-    }
-
-    /** Runs a step on the latest state without recording it, to see what it would do. */
-    public Replay.Done preview(Step step, Work work) {
-        return Replay.one(latest(), step, true, work);
     }
 
     /** Records a step that was run on the latest state. */

@@ -39,7 +39,8 @@ import org.jspecify.annotations.Nullable;
  * joint) are looked at in all moments, and all vertices evenly through the clip and wherever the few part most.
  *
  * <p>Only what is drawn counts. Vertices correspond by number, otherwise by the nearest point of the surface, both ways, and
- * {@code topology} says so. A number that is not finite on one side alone is infinitely far. Joints of the same name are
+ * {@code topology} says so. Where both sides have the same arrays and what moves them parts them by less than rounding, that
+ * bound stands for all their vertices and none is posed. A number that is not finite on one side alone is infinitely far. Joints of the same name are
  * compared too, with a point beside each that turns with it; where neither side has a mesh they are the figure.
  *
  * <p>Cost: about 60 million vertices a clip on either side at most; what is found does not depend on the number of cores.
@@ -63,13 +64,15 @@ public final class MotionProbe {
     private final JointFacet joints;
     private final List<Facet> facets;
     private final double reach;
+    /** What float32 alone can part them by. */
+    private final double rounding;
 
     private final boolean weightsAlone;
 
     /**
      * @param ofA     vertices that can part
      * @param scoutsA of those, the few that stand for all
-     * @param alike   whether both are the same arrays
+     * @param alike   where both are the same arrays
      */
     private record Compared(
             MeshPlace a,
@@ -80,7 +83,7 @@ public final class MotionProbe {
             int[] scoutsB,
             @Nullable Nearest nearest,
             int all,
-            boolean alike) {}
+            @Nullable Alike alike) {}
 
     /** How points of either side are held against the other; null where that has vertices alone. */
     private record Nearest(
@@ -126,6 +129,7 @@ public final class MotionProbe {
         unmatched.addAll(meshes.unmatched);
         unmatched.addAll(Structure.joints(a, b));
         reach = Math.max(this.a.reach(), this.b.reach());
+        rounding = reach * (0x1p-20 + 0x1p-23 * Math.max(this.a.depth(), this.b.depth()));
         joints = new JointFacet(this.a, this.b, reach);
         AttachedFacet things = new AttachedFacet(this.a, this.b);
         unmatched.addAll(things.unmatched());
@@ -146,13 +150,14 @@ public final class MotionProbe {
         boolean nearest = meshes.byNearest(pair);
         if (changed != null) {
             int[] some = changed.length <= 4096 ? changed : evenly(changed, 4096);
-            return new Compared(pair.a(), pair.b(), changed, changed, some, some, null, pair.ofA().length, false);
+            return new Compared(pair.a(), pair.b(), changed, changed, some, some, null, pair.ofA().length, null);
         }
         int[] scouts = nearest ? new int[0] : Scouts.of(a, b, pair);
         int[] ofA = Arrays.stream(scouts).map(i -> pair.ofA()[i]).toArray();
         int[] ofB = Arrays.stream(scouts).map(i -> pair.ofB()[i]).toArray();
         Nearest surfaces = nearest ? nearest(pair) : null;
-        boolean alike = !nearest && Arrays.equals(pair.ofA(), pair.ofB()) && sameArrays(pair);
+        Alike alike =
+                !nearest && Arrays.equals(pair.ofA(), pair.ofB()) && sameArrays(pair) ? new Alike(a, b, pair) : null;
         return new Compared(pair.a(), pair.b(), pair.ofA(), pair.ofB(), ofA, ofB, surfaces, pair.ofA().length, alike);
     }
 
@@ -334,7 +339,6 @@ public final class MotionProbe {
         Facet facet = total.joint < joints.size() ? joints : facets.getLast();
         int number = facet == joints ? total.joint : total.joint - joints.size();
         String joint = total.joint < 0 ? "" : facet.name(number);
-        double rounding = reach * (0x1p-20 + 0x1p-23 * Math.max(a.depth(), b.depth()));
         return new Motion(
                 Stream.concat(meshes.topology.stream(), meshes.unmatched.stream())
                         .findFirst(),
@@ -450,8 +454,10 @@ public final class MotionProbe {
             if (few && pair.nearest != null) {
                 continue;
             }
-            if (pair.alike && movesAlike(pair, poseA, poseB, worldA, worldB)) {
-                found = worse(found, new Found(0, 0, pair.all, null, -1, found.joints, found.joint, moment));
+            double most = pair.alike == null ? Double.NaN : pair.alike.most(poseA, poseB, worldA, worldB);
+            if (most <= rounding / 4) {
+                found = worse(
+                        found, new Found(most, most * pair.all, pair.all, null, -1, found.joints, found.joint, moment));
                 continue;
             }
             float[] p = a.positions(pair.a, poseA, worldA, few ? pair.scoutsA : pair.ofA);
@@ -474,12 +480,6 @@ public final class MotionProbe {
                     new Found(largest, sum, all, vertex < 0 ? null : pair, vertex, found.joints, found.joint, moment));
         }
         return found;
-    }
-
-    /** True where two uses of the same arrays stand in the same place to the last bit: nothing need be posed then. */
-    private boolean movesAlike(Compared pair, Pose poseA, Pose poseB, Matrix4d[] worldA, Matrix4d[] worldB) {
-        float[] one = a.deformer.movers(pair.a, poseA, worldA, a.view);
-        return one != null && Arrays.equals(one, b.deformer.movers(pair.b, poseB, worldB, b.view));
     }
 
     /** Everything but vertices. */

@@ -11,7 +11,9 @@ import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.trial.Moments;
@@ -66,6 +68,39 @@ public class MotionProbeTest {
             sum.add(m.transformDirection(new org.joml.Vector3d(0, by, 0)).mul(rows.weights()[i]));
         }
         return sum.length();
+    }
+
+    /** How far a node moves its mesh is found from the two world transforms, in double. */
+    @Test
+    public void whatCannotPartByMoreThanRoundingIsToldByItsBoundAndWhatCanIsMeasured() {
+        boolean byBound = false;
+        for (int seed = 1; seed <= 8; seed++) {
+            Asset asset = RandomAssets.of(seed);
+            double rounding = MotionProbe.compare(asset, asset.withClips(List.copyOf(asset.clips())), Work.QUIET)
+                    .toleranceMetres();
+            for (double by : new double[] {rounding / 16, rounding * 16}) {
+                int node = asset.findNode("crate");
+                Local local = asset.nodes().get(node).local();
+                float[] place = local.translation().clone();
+                place[1] += (float) by;
+                List<Node> nodes = new ArrayList<>(asset.nodes());
+                nodes.set(
+                        node,
+                        asset.nodes().get(node).withLocal(new Local(place, local.rotation(), local.scale(), null)));
+                Asset other = asset.withNodes(nodes);
+                double moved = at(asset, node).distance(at(other, node));
+                Motion motion = MotionProbe.compare(asset, other, Work.QUIET);
+                assertThat(motion.largestMetres()).isCloseTo(moved, within(rounding));
+                byBound |= motion.vertex() < 0 && motion.largestMetres() > 0;
+                assertThat(motion.vertex() >= 0 || by < rounding).isTrue();
+                assertThat(motion.sound()).isEqualTo(by < rounding);
+            }
+        }
+        assertThat(byBound).isTrue();
+    }
+
+    private static org.joml.Vector3d at(Asset asset, int node) {
+        return new org.cleanmarrow.pose.Rig(asset).rest().world()[node].getTranslation(new org.joml.Vector3d());
     }
 
     @Test

@@ -95,6 +95,7 @@ public class StationsTest extends DeskWindow {
 
         type("#rename-find", "*_leaf");
         type("#rename-replace", "leaf_*");
+        quiet();
         assertThat(rows("#rename-changes")).containsExactly("west_leaf  →  leaf_west", "east_leaf  →  leaf_east");
         press("#rename-pattern");
         quiet();

@@ -594,6 +594,7 @@ public final class Desk {
         looking = history.done().size();
         keepChoices(before);
         chosenOn = now();
+        foreteller.forget();
         autosave();
         revision.set(revision.get() + 1);
         examine();
@@ -679,8 +680,9 @@ public final class Desk {
     public void apply(Step step) {
         History on = history;
         Asset before = on.latest();
+        Optional<Replay.Done> foretold = foreteller.known(before, step);
         work.run(
-                w -> Replay.one(before, step, false, w),
+                w -> foretold.orElseGet(() -> Replay.one(before, step, false, w)),
                 done -> {
                     if (on != history) {
                         return;
@@ -697,7 +699,11 @@ public final class Desk {
                     history.record(done);
                     say(outcomes.sentence(done));
                     changed();
-                    measure(before, done);
+                    if (done.motion().isPresent()) {
+                        measured.set(measured.get() + 1);
+                    } else {
+                        measure(before, done);
+                    }
                 },
                 this::fail);
     }

@@ -10,6 +10,7 @@ import javafx.scene.Node;
 import javafx.util.Duration;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.work.Step;
 
 /**
@@ -24,6 +25,10 @@ public final class Foreteller {
     private final PauseTransition rest = new PauseTransition(REST);
     private final ReadOnlyStringWrapper said = new ReadOnlyStringWrapper("");
     private Runnable waiting = () -> {};
+    private Known known;
+
+    /** What a step does to an asset. */
+    private record Known(Asset about, Replay.Done done) {}
 
     Foreteller(Desk desk) {
         this.desk = desk;
@@ -91,7 +96,30 @@ public final class Foreteller {
     /** Finds out what a step would do, without doing it; only the last one asked for is answered. */
     public void preview(Step step, Consumer<Replay.Done> then) {
         queue.cancel();
-        var on = desk.history();
-        queue.run(w -> on.preview(step, w), then, e -> say(e.getMessage() == null ? e.toString() : e.getMessage()));
+        Asset about = desk.history().latest();
+        queue.run(
+                w -> Replay.one(about, step, true, w),
+                done -> {
+                    known = new Known(about, done);
+                    then.accept(done);
+                },
+                e -> say(e.getMessage() == null ? e.toString() : e.getMessage()));
+    }
+
+    /**
+     * What was foretold last, with how far it moves what is seen, where it is this very step on this asset. What is still asked
+     * ends: it is about an asset that will have changed.
+     */
+    Optional<Replay.Done> known(Asset about, Step step) {
+        rest.stop();
+        queue.cancel();
+        return Optional.ofNullable(known)
+                .filter(k -> k.about == about && k.done.step().equals(step))
+                .map(Known::done);
+    }
+
+    /** Holds no asset any more. */
+    void forget() {
+        known = null;
     }
 }
