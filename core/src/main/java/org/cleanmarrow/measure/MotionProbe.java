@@ -430,7 +430,10 @@ public final class MotionProbe {
     }
 
     private static Found worse(Found x, Found y) {
-        Found top = y.largest > x.largest || y.vertex < 0 && x.vertex < 0 && y.joints > x.joints ? y : x;
+        Found top =
+                y.largest > x.largest || y.largest == x.largest && y.vertex < 0 && x.vertex < 0 && y.joints > x.joints
+                        ? y
+                        : x;
         Found swung = y.joints > x.joints ? y : x;
         return new Found(
                 top.largest,

@@ -74,6 +74,7 @@ public class MotionProbeTest {
     @Test
     public void whatCannotPartByMoreThanRoundingIsToldByItsBoundAndWhatCanIsMeasured() {
         boolean byBound = false;
+        boolean measured = false;
         for (int seed = 1; seed <= 8; seed++) {
             Asset asset = RandomAssets.of(seed);
             double rounding = MotionProbe.compare(asset, asset.withClips(List.copyOf(asset.clips())), Work.QUIET)
@@ -92,10 +93,12 @@ public class MotionProbeTest {
                 Motion motion = MotionProbe.compare(asset, other, Work.QUIET);
                 assertThat(motion.largestMetres()).isCloseTo(moved, within(rounding));
                 byBound |= motion.vertex() < 0 && motion.largestMetres() > 0;
-                assertThat(motion.vertex() >= 0 || by < rounding).isTrue();
-                assertThat(motion.sound()).isEqualTo(by < rounding);
+                measured |= motion.vertex() >= 0 && moved > 2 * rounding;
+                assertThat(motion.vertex() >= 0 || moved < rounding).isTrue();
+                assertThat(motion.sound()).isEqualTo(motion.largestMetres() <= rounding);
             }
         }
+        assertThat(measured).isTrue();
         assertThat(byBound).isTrue();
     }
 
