@@ -89,6 +89,14 @@ public record Clip(
         return new Clip(newName, channels, framesPerSecond, loop, ships, carried);
     }
 
+    public Clip withRate(double rate) {
+        return new Clip(name, channels, rate, loop, ships, carried);
+    }
+
+    public Clip withLoop(boolean changed) {
+        return new Clip(name, channels, framesPerSecond, changed, ships, carried);
+    }
+
     public Clip withShips(boolean changed) {
         return new Clip(name, channels, framesPerSecond, loop, changed, carried);
     }

@@ -46,4 +46,13 @@ public final class VertexFrames {
     public void read(int frame, float[] out) {
         MemorySegment.copy(numbers, NUMBER, 3L * Float.BYTES * vertices * frame, out, 0, 3 * vertices);
     }
+
+    /** Some frames in a row, of the same numbers. */
+    public VertexFrames slice(int first, int many) {
+        if (first == 0 && many == count) {
+            return this;
+        }
+        long frame = 3L * Float.BYTES * vertices;
+        return new VertexFrames(numbers.asSlice(frame * first, frame * many), vertices);
+    }
 }

@@ -127,6 +127,35 @@ public final class Keys {
         }
     }
 
+    /**
+     * Value and slope of a cubic spline, not normalised for rotations: with the slope as both tangents a key put there leaves
+     * the curve as it is. Outside the keys the slope is 0.
+     *
+     * @param value receives {@code sampler.width()} numbers
+     * @param slope receives as many, a second
+     */
+    public static void curve(Sampler sampler, double seconds, double[] value, double[] slope) {
+        float[] times = sampler.times();
+        int key = keyBefore(times, seconds);
+        Arrays.fill(slope, 0);
+        if (key < 0 || key == times.length - 1) {
+            copyValue(sampler, Math.max(key, 0), value);
+            return;
+        }
+        double span = (double) times[key + 1] - times[key];
+        double t = (seconds - times[key]) / span;
+        cubic(sampler, key, t, span, value);
+        int w = sampler.width();
+        float[] v = sampler.values();
+        int a = key * 3 * w;
+        int b = a + 3 * w;
+        for (int i = 0; i < w; i++) {
+            slope[i] = (6 * t * t - 6 * t) / span * (v[a + w + i] - (double) v[b + w + i])
+                    + (3 * t * t - 4 * t + 1) * v[a + 2 * w + i]
+                    + (3 * t * t - 2 * t) * v[b + i];
+        }
+    }
+
     private static void copyValue(Sampler sampler, int key, double[] out) {
         int w = sampler.width();
         int at = sampler.interpolation() == Sampler.Interpolation.CUBICSPLINE ? key * 3 * w + w : key * w;

@@ -17,7 +17,17 @@ import org.cleanmarrow.steps.intake.Simplify;
 import org.cleanmarrow.steps.intake.SweepLods;
 import org.cleanmarrow.steps.intake.Triangulate;
 import org.cleanmarrow.steps.intake.UnitNormals;
+import org.cleanmarrow.steps.motion.Bake;
+import org.cleanmarrow.steps.motion.CloseLoop;
+import org.cleanmarrow.steps.motion.LeadIn;
+import org.cleanmarrow.steps.motion.ReduceKeys;
+import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.RemoveLostChannels;
+import org.cleanmarrow.steps.motion.Resample;
+import org.cleanmarrow.steps.motion.RotationOnly;
+import org.cleanmarrow.steps.motion.ShiftClip;
+import org.cleanmarrow.steps.motion.SplitClip;
+import org.cleanmarrow.steps.motion.TrimClip;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.scale.CorrectUnit;
 import org.cleanmarrow.steps.scale.DeclareConventions;
@@ -135,6 +145,16 @@ public final class Steps {
             NormaliseWeights.class,
             AssignUnweighted.class,
             RemoveLostChannels.class,
+            TrimClip.class,
+            ShiftClip.class,
+            SplitClip.class,
+            Resample.class,
+            LeadIn.class,
+            RemoveLeadIn.class,
+            RotationOnly.class,
+            Bake.class,
+            ReduceKeys.class,
+            CloseLoop.class,
             ScaleClip.class);
 
     private Steps() {}

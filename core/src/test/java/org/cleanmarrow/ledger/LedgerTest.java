@@ -40,7 +40,17 @@ import org.cleanmarrow.steps.intake.Simplify;
 import org.cleanmarrow.steps.intake.SweepLods;
 import org.cleanmarrow.steps.intake.Triangulate;
 import org.cleanmarrow.steps.intake.UnitNormals;
+import org.cleanmarrow.steps.motion.Bake;
+import org.cleanmarrow.steps.motion.CloseLoop;
+import org.cleanmarrow.steps.motion.LeadIn;
+import org.cleanmarrow.steps.motion.ReduceKeys;
+import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.RemoveLostChannels;
+import org.cleanmarrow.steps.motion.Resample;
+import org.cleanmarrow.steps.motion.RotationOnly;
+import org.cleanmarrow.steps.motion.ShiftClip;
+import org.cleanmarrow.steps.motion.SplitClip;
+import org.cleanmarrow.steps.motion.TrimClip;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.scale.CorrectUnit;
 import org.cleanmarrow.steps.scale.DeclareConventions;
@@ -136,6 +146,16 @@ public class LedgerTest {
                 new AssignUnweighted("", Optional.empty()),
                 new RemoveLostChannels(),
                 new ScaleClip("linear", 1.5),
+                new TrimClip("step", 2, 8, true),
+                new ShiftClip("step", 4),
+                new SplitClip("step", "open 4..6, close 8..10", true),
+                new Resample("cubic", 30),
+                new LeadIn("cubic", 12),
+                new RemoveLeadIn("cubic", 12),
+                new RotationOnly("cubic", "joint_2"),
+                new Bake("open"),
+                new ReduceKeys("linear", 0.5),
+                new CloseLoop("linear", 4),
                 new TurnAndFold(TurnAndFold.About.Z, 30, Optional.empty()),
                 new SetPivot("crate", SetPivot.To.BOX, "bottom left", 0, 0, 0),
                 new DropToGround(true, Optional.empty()),

@@ -38,6 +38,9 @@ import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.naming.NamePattern;
+import org.cleanmarrow.steps.motion.Bake;
+import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.scale.FreezeNodes;
 import org.cleanmarrow.steps.scale.ScaleClip;
@@ -68,6 +71,9 @@ import tools.jackson.databind.node.ObjectNode;
  */
 public class IndependentMotionTest {
     private static final String WANTED = System.getProperty("marrow.motion", "");
+    /** Millimetres that fewer keys may be off by. */
+    private static final double REDUCED = 0.5;
+
     private static final boolean ALL = !WANTED.isEmpty();
 
     /** Files as they were read, for assets whose writing would lose what makes them hard. */
@@ -258,6 +264,11 @@ public class IndependentMotionTest {
                 Asset moved = Replay.one(asset, new ScaleClip(clip.name(), 1.01), false, Work.QUIET)
                         .asset();
                 cases.add(new Case(entry.getKey() + ": scale-clip", asset, moved, false));
+                String exactly = NamePattern.exactly(clip.name());
+                Replay.Done baked = Replay.one(asset, new Bake(exactly), false, Work.QUIET);
+                cases.add(new Case(entry.getKey() + ": bake", asset, baked.asset(), true));
+                Replay.Done reduced = Replay.one(asset, new ReduceKeys(exactly, REDUCED), false, Work.QUIET);
+                cases.add(new Case(entry.getKey() + ": reduce-keys", asset, reduced.asset(), false));
             }
             cases.add(new Case(entry.getKey() + ": a vertex moved", asset, nudged(asset), false));
         }
@@ -274,6 +285,9 @@ public class IndependentMotionTest {
             table.append(String.format(java.util.Locale.ROOT, "| %s | %.2g | %.2g |%n", one.name, moved, own));
             if (one.still && !(moved < 1e-5)) {
                 wrong.add(one.name + " moves " + moved + " of the size");
+            }
+            if (one.name.endsWith("reduce-keys") && !(moved * size <= REDUCED / 1000 + 1e-5 * size)) {
+                wrong.add(one.name + " is off by " + moved * size + " m, over its bound");
             }
             // Above what float32 of the delivered files leaves.
             if (moved > 2e-5 && !(own >= 0.95 * moved && own <= 1.5 * moved)) {

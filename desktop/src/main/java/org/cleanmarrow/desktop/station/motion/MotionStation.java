@@ -1,5 +1,6 @@
 package org.cleanmarrow.desktop.station.motion;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import javafx.scene.control.Label;
@@ -7,6 +8,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.station.StepRow;
+import org.cleanmarrow.desktop.station.StepsAct;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Station;
@@ -24,23 +26,25 @@ public final class MotionStation extends StationDef {
 
     public MotionStation(Desk desk) {
         super(Station.MOTION, desk);
-        List<Act> acts = List.of(
-                new Act(
-                                "motion-clip",
-                                Widgets.fact("motion.frames", frames),
-                                Widgets.fact("motion.rate", rate),
-                                Widgets.fact("motion.length", length),
-                                Widgets.fact("motion.channels", channels))
-                        .refreshing(this::describe)
-                        .says(() -> clip() == null ? Labels.of("motion.clip.none") : Widgets.shortened(clip().name()))
-                        .opened(),
-                new Act(
-                                "motion-lost",
-                                lost,
-                                new StepRow(desk, "lost-preview")
-                                        .main("remove-lost", "motion.lost.act", RemoveLostChannels::new))
-                        .refreshing(this::sayLost)
-                        .says(() -> Long.toString(lost())));
+        List<Act> acts = new ArrayList<>();
+        acts.add(new Act(
+                        "motion-clip",
+                        Widgets.fact("motion.frames", frames),
+                        Widgets.fact("motion.rate", rate),
+                        Widgets.fact("motion.length", length),
+                        Widgets.fact("motion.channels", channels))
+                .refreshing(this::describe)
+                .says(() -> clip() == null ? Labels.of("motion.clip.none") : Widgets.shortened(clip().name()))
+                .opened());
+        acts.addAll(new ClipActs(desk).all());
+        acts.add(new Act(
+                        "motion-lost",
+                        lost,
+                        new StepRow(desk, "lost-preview")
+                                .main("remove-lost", "motion.lost.act", RemoveLostChannels::new))
+                .refreshing(this::sayLost)
+                .says(() -> Long.toString(lost())));
+        acts.add(StepsAct.of(desk, "motion-steps", "motion"));
         consistOf(acts, List.of(), Piece.CLIPS, Piece.JOINTS);
     }
 

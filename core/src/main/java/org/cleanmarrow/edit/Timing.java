@@ -1,0 +1,286 @@
+package org.cleanmarrow.edit;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Map;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.model.Track;
+import org.cleanmarrow.model.VertexTrack;
+import org.cleanmarrow.pose.Baker;
+import org.cleanmarrow.pose.Keys;
+import org.cleanmarrow.work.Refused;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * When a clip's keys are: moved, cut and made anew. Frames are counted at the clip's rate from its time 0, ranges count both
+ * ends. Tracks and key times that channels share stay shared.
+ */
+public final class Timing {
+    /** Times in float32 that are this near in seconds are one. */
+    private static final double SAME = 1e-5;
+
+    private Timing() {}
+
+    /** Seconds of a frame; the first and the last frame are where the clip's own keys begin and end. */
+    public static double seconds(Clip clip, int frame) {
+        if (frame == clip.firstFrame()) {
+            return clip.start();
+        }
+        return frame == clip.lastFrame() ? clip.end() : (float) (frame / clip.rate());
+    }
+
+    /** A time so many frames later; what lies on a frame lies on one afterwards, to the last bit. */
+    public static float later(float seconds, int frames, double rate) {
+        long frame = Math.round(seconds * rate);
+        boolean on = Math.abs(frame / rate - seconds) <= 2 * Math.ulp(seconds);
+        return (float) (on ? (frame + frames) / rate : seconds + frames / rate);
+    }
+
+    /** All keys so many frames later. The rate they were counted at is the clip's from then on. */
+    public static Clip shifted(Clip clip, int frames) {
+        double rate = clip.rate();
+        Map<float[], float[]> done = new IdentityHashMap<>();
+        return mapped(clip, c -> timed(c.track(), done.computeIfAbsent(c.track().times(), t -> later(t, frames, rate))))
+                .withRate(rate);
+    }
+
+    private static float[] later(float[] times, int frames, double rate) {
+        float[] out = new float[times.length];
+        for (int i = out.length - 1; i >= 0; i--) {
+            out[i] = later(times[i], frames, rate);
+            if (i + 1 < out.length && out[i] >= out[i + 1]) {
+                // Two keys as near as numbers go are a jump, and stay two.
+                out[i] = Math.nextDown(out[i + 1]);
+            }
+        }
+        return out;
+    }
+
+    private static Track timed(Track track, float[] times) {
+        return switch (track) {
+            case Sampler s -> new Sampler(s.interpolation(), times, s.values(), s.width(), s.storage());
+            case VertexTrack v -> new VertexTrack(times, v.frames(), v.change(), v.order());
+        };
+    }
+
+    /** Another track for each; those that share one share its successor. */
+    private static Clip mapped(Clip clip, Change change) {
+        Map<Track, Track> done = new IdentityHashMap<>();
+        return clip.withChannels(clip.channels().stream()
+                .map(c -> c.withTrack(done.computeIfAbsent(c.track(), t -> change.of(c))))
+                .toList());
+    }
+
+    /** What becomes of a channel's track; the same for all that share it. */
+    private interface Change {
+        Track of(Channel channel);
+    }
+
+    /**
+     * What is between two times, both with keys of their own; it moves as it did, cubic splines and turns too. Times stay.
+     *
+     * @throws Refused where a vertex cache has no frame at either
+     */
+    public static Clip cut(Clip clip, double from, double to) throws Refused {
+        for (Channel channel : clip.channels()) {
+            if (channel.track() instanceof VertexTrack cache) {
+                hasFrame(clip, cache, from);
+                hasFrame(clip, cache, to);
+            }
+        }
+        Clip cut = mapped(
+                        clip,
+                        c -> c.track() instanceof VertexTrack v
+                                ? cut(v, (float) from, (float) to)
+                                : cut(c.sampler(), c.path() == Channel.Path.ROTATION, (float) from, (float) to))
+                .withRate(clip.rate());
+        return spanning(cut, from, to);
+    }
+
+    private static void hasFrame(Clip clip, VertexTrack cache, double seconds) throws Refused {
+        float[] times = cache.times();
+        boolean outside = seconds < times[0] || seconds > times[times.length - 1];
+        if (!outside && Arrays.binarySearch(times, (float) seconds) < 0) {
+            throw new Refused("cut.cache", clip.name(), seconds);
+        }
+    }
+
+    private static VertexTrack cut(VertexTrack cache, float from, float to) {
+        float[] times = cache.times();
+        int first = Math.max(0, insertion(times, from));
+        int end = insertion(times, Math.nextUp(to));
+        if (end <= first) {
+            // All before or all after: what holds there.
+            first = Math.clamp(first, 0, times.length - 1);
+            return new VertexTrack(new float[] {from}, cache.frames().slice(first, 1), cache.change(), cache.order());
+        }
+        return new VertexTrack(
+                Arrays.copyOfRange(times, first, end),
+                cache.frames().slice(first, end - first),
+                cache.change(),
+                cache.order());
+    }
+
+    /** Number of the first time at or after another. */
+    private static int insertion(float[] times, float at) {
+        int found = Arrays.binarySearch(times, at);
+        return found >= 0 ? found : -found - 1;
+    }
+
+    private static Sampler cut(Sampler s, boolean rotation, float from, float to) {
+        float[] times = s.times();
+        List<Float> kept = new ArrayList<>();
+        if (from > times[0]) {
+            kept.add(from);
+        }
+        for (float t : times) {
+            if (t >= from && t <= to && (kept.isEmpty() || t > kept.getLast())) {
+                kept.add(t);
+            }
+        }
+        if (kept.isEmpty() || to > kept.getLast() && to < times[times.length - 1]) {
+            kept.add(kept.isEmpty() ? from : to);
+        }
+        return at(s, rotation, kept);
+    }
+
+    /** The same way with other keys; between keys it was it stays to the letter where all of its own lie among these. */
+    private static Sampler at(Sampler s, boolean rotation, List<Float> keys) {
+        int stride = s.stride();
+        float[] times = new float[keys.size()];
+        float[] values = new float[keys.size() * stride];
+        boolean whole = true;
+        for (int k = 0; k < times.length; k++) {
+            times[k] = keys.get(k);
+            int own = Arrays.binarySearch(s.times(), times[k]);
+            if (own >= 0) {
+                System.arraycopy(s.values(), own * stride, values, k * stride, stride);
+                continue;
+            }
+            whole = false;
+            double[] value = new double[s.width()];
+            boolean cubic = s.interpolation() == Sampler.Interpolation.CUBICSPLINE;
+            if (cubic) {
+                double[] slope = new double[s.width()];
+                Keys.curve(s, times[k], value, slope);
+                put(slope, values, k * stride);
+                put(slope, values, k * stride + 2 * s.width());
+            } else if (rotation) {
+                Keys.sampleRotation(s, times[k], value);
+            } else {
+                Keys.sample(s, times[k], value);
+            }
+            put(value, values, k * stride + (cubic ? s.width() : 0));
+        }
+        return new Sampler(s.interpolation(), times, values, s.width(), whole ? s.storage() : Storage.FLOAT);
+    }
+
+    private static void put(double[] from, float[] to, int at) {
+        for (int i = 0; i < from.length; i++) {
+            to[at + i] = (float) from[i];
+        }
+    }
+
+    /** The same with keys at a first and a last time, so that it begins and ends there. */
+    public static Clip spanning(Clip clip, double from, double to) {
+        return held(held(clip, (float) from), (float) to);
+    }
+
+    /** The same with a key at a time where none of its channels has one, so that the clip begins or ends there. */
+    private static Clip held(Clip clip, float seconds) {
+        boolean there = clip.channels().isEmpty()
+                || clip.channels().stream()
+                        .anyMatch(c -> Arrays.binarySearch(c.track().times(), seconds) >= 0);
+        for (int c = 0; c < clip.channels().size() && !there; c++) {
+            Channel channel = clip.channels().get(c);
+            if (channel.track() instanceof Sampler s) {
+                List<Channel> channels = new ArrayList<>(clip.channels());
+                channels.set(c, channel.withTrack(withKey(s, channel.path() == Channel.Path.ROTATION, seconds)));
+                return clip.withChannels(channels);
+            }
+        }
+        return clip;
+    }
+
+    /** The same way with one key more. */
+    static Sampler withKey(Sampler s, boolean rotation, float seconds) {
+        List<Float> keys = new ArrayList<>();
+        for (float t : s.times()) {
+            keys.add(t);
+        }
+        int at = insertion(s.times(), seconds);
+        if (at < keys.size() && keys.get(at) == seconds) {
+            return s;
+        }
+        keys.add(at, seconds);
+        return at(s, rotation, keys);
+    }
+
+    /**
+     * The same with a key of another value before its first.
+     *
+     * @param value  null: as it is at its first key
+     * @param first  where that key is put
+     * @param begins where the clip's own motion begins; what the channel is there holds until its first key
+     */
+    public static Channel led(Channel channel, float @Nullable [] value, float first, float begins) {
+        if (!(channel.track() instanceof Sampler track) || value == null || first >= begins) {
+            return channel;
+        }
+        Sampler s = track.times()[0] > begins ? withKey(track, channel.path() == Channel.Path.ROTATION, begins) : track;
+        int stride = s.stride();
+        float[] times = new float[s.times().length + 1];
+        float[] values = new float[times.length * stride];
+        times[0] = first;
+        System.arraycopy(s.times(), 0, times, 1, s.times().length);
+        System.arraycopy(s.values(), 0, values, stride, s.values().length);
+        int middle = stride == s.width() ? 0 : s.width();
+        System.arraycopy(value, 0, values, middle, s.width());
+        return channel.withTrack(new Sampler(s.interpolation(), times, values, s.width(), s.storage()));
+    }
+
+    /** A first and a last time, and all frames of a rate between them. */
+    public static float[] frames(double from, double to, double rate) {
+        long first = (long) Math.floor((from + SAME) * rate) + 1;
+        long last = (long) Math.ceil((to - SAME) * rate) - 1;
+        float[] out = new float[(int) Math.max(0, last - first + 1) + (to > from ? 2 : 1)];
+        out[0] = (float) from;
+        for (long frame = first; frame <= last; frame++) {
+            out[(int) (frame - first) + 1] = (float) (frame / rate);
+        }
+        out[out.length - 1] = (float) to;
+        return out;
+    }
+
+    /**
+     * Keys at other times: linear ones, steps where they were steps. Rotations go the shorter way from key to key. A vertex
+     * cache stays as it is.
+     */
+    public static Channel keyed(Channel channel, float[] times) {
+        if (!(channel.track() instanceof Sampler s)) {
+            return channel;
+        }
+        boolean rotation = channel.path() == Channel.Path.ROTATION;
+        boolean step = s.interpolation() == Sampler.Interpolation.STEP;
+        float[] values = new float[times.length * s.width()];
+        double[] value = new double[s.width()];
+        for (int k = 0; k < times.length; k++) {
+            if (rotation) {
+                Keys.sampleRotation(s, times[k], value);
+            } else {
+                Keys.sample(s, times[k], value);
+            }
+            put(value, values, k * s.width());
+        }
+        if (rotation && !step) {
+            Baker.alongTheShorterWay(values);
+        }
+        Sampler.Interpolation kind = step ? s.interpolation() : Sampler.Interpolation.LINEAR;
+        return channel.withTrack(new Sampler(kind, times, values, s.width(), Storage.FLOAT));
+    }
+}
