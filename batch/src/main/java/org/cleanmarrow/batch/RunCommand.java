@@ -39,6 +39,9 @@ final class RunCommand extends JsonCommand {
             description = "glb, dae, obj, ply or bvh; glb where it is left out")
     private String format;
 
+    @Option(names = "--apart", description = "the model in one file, every clip in one of its own")
+    private boolean apart;
+
     @Override
     public Integer call() throws Exception {
         Ledger steps = Ledger.parse(text(ledger));
@@ -108,7 +111,7 @@ final class RunCommand extends JsonCommand {
                     done.get(i).outcome().isPresent() || !steps.entries().get(i).on();
             asset = done.get(i).asset();
         }
-        Delivery.Delivered delivered = Delivery.deliver(asset, out, format, Work.QUIET);
+        Delivery.Delivered delivered = Delivery.deliver(asset, out, format, apart, Work.QUIET);
         delivered.notes().forEach(n -> say(file.getFileName() + ": " + n));
         delivered.differences().forEach(d -> say(file.getFileName() + ": " + d));
         delivered.files().forEach(f -> told.files.add(f.toString()));

@@ -125,6 +125,35 @@ public class CommandLineTest {
     }
 
     @Test
+    public void modelAndClipsAreDeliveredApartAfterTheirKeysWereReduced() throws Exception {
+        Said ran = Said.run(
+                "run",
+                ledger("{\"step\": \"bake\", \"clips\": \"*\"},"
+                                + "{\"step\": \"reduce-keys\", \"clips\": \"*\", \"millimetres\": 1}")
+                        .toString(),
+                pilot.toString(),
+                "--out",
+                folder.resolve("apart").toString(),
+                "--apart",
+                "--json");
+        assertThat(ran.code()).as(ran.err()).isZero();
+        JsonNode steps = ran.json().path("steps");
+        assertThat(steps.get(0).path("largestMovementMetres").doubleValue()).isLessThan(1e-5);
+        assertThat(steps.get(1).path("largestMovementMetres").doubleValue()).isBetween(1e-5, 1e-3);
+        assertThat(steps.get(1).path("counts").path("keys removed").intValue()).isPositive();
+        JsonNode files = ran.json().path("files");
+        assertThat(files.size()).isEqualTo(4);
+        JsonNode model =
+                Said.run("inspect", files.get(0).stringValue(), "--json").json();
+        assertThat(model.path("clips").size()).isZero();
+        for (int i = 1; i < 4; i++) {
+            JsonNode clip =
+                    Said.run("inspect", files.get(i).stringValue(), "--json").json();
+            assertThat(clip.path("clips").size()).isEqualTo(1);
+        }
+    }
+
+    @Test
     public void aConvertedFileEqualsItsSource() throws Exception {
         String steps = "{\"step\": \"convert\", \"to\": \"z-up-cm-lh\"}";
         Said ran = Said.run(

@@ -72,9 +72,15 @@ public final class Levers {
         }
     }
 
-    /** Metres for a change of one in a channel's own unit: a length, a radian, a size, a morph weight. */
+    /**
+     * Metres for a change of one in a channel's own unit: a length, a radian, a size, a morph weight; infinite where it moves
+     * nothing here, or vertices by themselves.
+     */
     public double of(Channel channel) {
         int node = channel.node();
+        if (node < 0) {
+            return Double.POSITIVE_INFINITY;
+        }
         return switch (channel.path()) {
             case TRANSLATION -> unit[node];
             case ROTATION, SCALE -> far[node];

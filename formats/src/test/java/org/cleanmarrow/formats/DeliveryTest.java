@@ -11,7 +11,11 @@ import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.work.Work;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
 import org.testng.annotations.Test;
 
 public class DeliveryTest {
@@ -34,6 +38,45 @@ public class DeliveryTest {
         try (Stream<Path> files = Files.list(folder)) {
             assertThat(files.map(f -> f.getFileName().toString())).noneMatch(n -> n.contains("tmp"));
         }
+    }
+
+    /** One file of the model and one a clip; put together again they stand and move as they did. */
+    @Test
+    public void modelAndClipsApartHoldTheSameSkeletonAndPlayAsBefore() throws Exception {
+        Path folder = Files.createTempDirectory("marrow");
+        Asset asset = RandomAssets.of(5).withName("pilot");
+        Delivery.Delivered delivered = Delivery.deliver(asset, folder, "glb", true, Work.QUIET);
+        assertThat(delivered.files())
+                .extracting(f -> f.getFileName().toString())
+                .containsExactly(
+                        "pilot_v001.glb", "pilot_v001_step.glb", "pilot_v001_linear.glb", "pilot_v001_cubic.glb");
+        assertThat(delivered.differences()).isEmpty();
+        assertThat(delivered.notes()).anyMatch(n -> n.contains("only the mesh has"));
+        Asset model = AssetFiles.open(delivered.files().getFirst(), Work.QUIET);
+        assertThat(model.clips()).isEmpty();
+        assertThat(model.meshes()).hasSize(2);
+        for (Path file : delivered.files().subList(1, 4)) {
+            Asset alone = AssetFiles.open(file, Work.QUIET);
+            assertThat(alone.meshes()).isEmpty();
+            Clip clip = alone.clips().getFirst();
+            Clip was = asset.clips().get(asset.findClip(clip.name()));
+            for (double t = was.start(); t <= was.end(); t += 0.021) {
+                Matrix4d[] here = new Rig(alone).at(clip, t).world();
+                Matrix4d[] there = new Rig(asset).at(was, t).world();
+                for (int j : asset.skins().getFirst().joints()) {
+                    int n = alone.findNode(asset.nodes().get(j).name());
+                    assertThat(here[n].equals(
+                                    there[j],
+                                    1e-4
+                                            * (1
+                                                    + there[j].getTranslation(new Vector3d())
+                                                            .length())))
+                            .isTrue();
+                }
+            }
+        }
+        // The next version counts on, whatever files the last one had.
+        assertThat(Delivery.nextVersion(folder, "pilot")).isEqualTo(2);
     }
 
     @Test

@@ -14,6 +14,10 @@ import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.Apart;
+import org.cleanmarrow.steps.motion.Bake;
+import org.cleanmarrow.steps.motion.LeadIn;
+import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.skeleton.AddRoot;
 import org.cleanmarrow.steps.skeleton.TrimEnds;
@@ -77,8 +81,14 @@ public class ValidatorTest {
                     .apply(rooted, Work.QUIET)
                     .asset();
             Asset trimmed = new TrimEnds().apply(converted, Work.QUIET).asset();
+            Asset baked = new Bake("*").apply(asset, Work.QUIET).asset();
+            Asset led = new LeadIn("*", 12)
+                    .apply(new ReduceKeys("*", 5).apply(baked, Work.QUIET).asset(), Work.QUIET)
+                    .asset();
+            List<Asset> states = new ArrayList<>(List.of(asset, rooted, converted, trimmed, baked, led));
+            states.addAll(Apart.of(asset).clips());
             int number = 0;
-            for (Asset state : List.of(asset, rooted, converted, trimmed)) {
+            for (Asset state : states) {
                 Path glb = folder.resolve(seed + "-" + number++ + ".glb");
                 Files.write(glb, GltfWriter.glb(state));
                 written.add(glb);

@@ -139,7 +139,6 @@ public record ReduceKeys(
     private static Clip reduced(Clip clip, Levers levers, double metres) {
         Map<Channel, Channel> done = new IdentityHashMap<>();
         List<Channel> moving = clip.channels().stream()
-                .filter(c -> c.node() >= 0 && c.track() instanceof Sampler)
                 .filter(c -> Double.isFinite(levers.of(c)))
                 .toList();
         List<Channel> made = moving.parallelStream()

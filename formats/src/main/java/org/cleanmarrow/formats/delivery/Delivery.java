@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -20,6 +21,7 @@ import org.cleanmarrow.measure.Losses;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.Apart;
 import org.cleanmarrow.query.Shipping;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
@@ -76,6 +78,16 @@ public final class Delivery {
      */
     public static Delivered deliver(Asset asset, Path folder, String ending, Work work)
             throws IOException, ReadFailed, Refused {
+        return deliver(asset, folder, ending, false, work);
+    }
+
+    /**
+     * The same, with the model and every clip in files of their own where they are wanted apart: the model first, then {@code
+     * name_v003_clip} for each clip with the skeleton alone. What was read back of each is held against the model's skeleton
+     * too.
+     */
+    public static Delivered deliver(Asset asset, Path folder, String ending, boolean apart, Work work)
+            throws IOException, ReadFailed, Refused {
         work.at(0, "writing");
         Files.createDirectories(folder);
         SafeFiles.sweep(folder);
@@ -83,17 +95,37 @@ public final class Delivery {
         Asset ships = Shipping.of(asset);
         int version = nextVersion(folder, base);
         while (true) {
-            Written written = AssetFiles.write(ships, ending, String.format("%s_v%03d", base, version), work);
+            String name = String.format("%s_v%03d", base, version);
+            Written written = apart ? apart(ships, ending, name, work) : AssetFiles.write(ships, ending, name, work);
             work.stopIfCancelled();
             try {
-                return deliver(ships, written, folder, version, work);
+                return deliver(ships, written, apart, folder, version, work);
             } catch (FileAlreadyExistsException e) {
                 version++;
             }
         }
     }
 
-    private static Delivered deliver(Asset ships, Written written, Path folder, int version, Work work)
+    private static Written apart(Asset ships, String ending, String name, Work work) throws Refused {
+        Apart apart = Apart.of(ships);
+        Written model = AssetFiles.write(apart.model(), ending, name, work);
+        List<Written.Piece> pieces = new ArrayList<>(model.pieces());
+        Set<String> notes = new LinkedHashSet<>(model.notes());
+        apart.left().forEach(l -> notes.add(l.toString()));
+        Set<String> taken = new LinkedHashSet<>();
+        for (Asset clip : apart.clips()) {
+            String own = legal(clip.name());
+            for (int n = 2; !taken.add(own.toLowerCase(Locale.ROOT)); n++) {
+                own = legal(clip.name()) + "_" + n;
+            }
+            Written written = AssetFiles.write(clip, ending, name + "_" + own, work);
+            pieces.addAll(written.pieces());
+            notes.addAll(written.notes());
+        }
+        return new Written(pieces, List.copyOf(notes));
+    }
+
+    private static Delivered deliver(Asset ships, Written written, boolean apart, Path folder, int version, Work work)
             throws IOException, ReadFailed {
         List<Path> files = new ArrayList<>();
         boolean landed = false;
@@ -106,11 +138,18 @@ public final class Delivery {
             }
             List<Landed> landings = new ArrayList<>();
             Set<String> notes = new LinkedHashSet<>(written.notes());
+            Asset skeleton = null;
             for (int i = 0; i < files.size(); i++) {
                 Asset meant = written.pieces().get(i).meant();
                 if (meant != null) {
                     Asset back = AssetFiles.open(files.get(i), work);
                     landings.add(new Landed(files.get(i), MotionProbe.compare(meant, back, work)));
+                    if (skeleton != null) {
+                        Motion same = MotionProbe.compare(skeleton, Apart.skeleton(back), work);
+                        landings.add(new Landed(files.get(i), same));
+                    } else if (apart) {
+                        skeleton = Apart.skeleton(back);
+                    }
                     if (written.pieces().stream().filter(p -> p.meant() != null).count() == 1) {
                         Losses.between(ships, back).forEach(n -> notes.add(n.toString()));
                     }

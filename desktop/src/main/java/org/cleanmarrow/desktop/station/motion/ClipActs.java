@@ -55,13 +55,13 @@ final class ClipActs {
                                 new StepRow(desk, "trim-preview").main("trim-clip", "motion.trim", this::trim),
                                 Widgets.labelled("motion.shift.frames", shift),
                                 new StepRow(desk, "shift-preview")
-                                        .main(
+                                        .also(
                                                 "shift-clip",
                                                 "motion.shift",
                                                 () -> new ShiftClip(pattern(), whole(shift))),
                                 Widgets.labelled("motion.ranges", ranges),
                                 new StepRow(desk, "split-preview")
-                                        .main("split-clip", "motion.split", () -> split(false))
+                                        .also("split-clip", "motion.split", () -> split(false))
                                         .also("split-keep", "motion.split.keep", () -> split(true)))
                         .refreshing(this::showRange)
                         .says(this::range),
@@ -69,7 +69,7 @@ final class ClipActs {
                                 "motion-keys",
                                 Widgets.labelled("motion.resample.rate", rate),
                                 new StepRow(desk, "resample-preview")
-                                        .main(
+                                        .also(
                                                 "resample",
                                                 "motion.resample",
                                                 () -> new Resample(pattern(), number(rate)))
@@ -96,7 +96,7 @@ final class ClipActs {
                                                 () -> new RemoveLeadIn(pattern(), whole(lead))),
                                 Widgets.labelled("motion.loop.frames", seam),
                                 new StepRow(desk, "loop-preview")
-                                        .main("close-loop", "motion.loop", () -> new CloseLoop(pattern(), whole(seam))))
+                                        .also("close-loop", "motion.loop", () -> new CloseLoop(pattern(), whole(seam))))
                         .says(() -> clip() != null && clip().loop() ? Labels.of("motion.loops") : ""));
     }
 

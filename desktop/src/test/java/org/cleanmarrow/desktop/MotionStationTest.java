@@ -1,0 +1,111 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import javafx.geometry.Point2D;
+import javafx.scene.control.TableRow;
+import javafx.scene.input.MouseButton;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.testng.annotations.Test;
+
+/** Every act of the Motion station by mouse and keyboard, on the pilot's clips. */
+public class MotionStationTest extends DeskWindow {
+    private Clip clip(String name) throws Exception {
+        return on(() -> desk.now().clips().get(desk.now().findClip(name)));
+    }
+
+    private void pickClip(String name) throws Exception {
+        Point2D at = on(() -> scene.getRoot().lookupAll("#clips .table-row-cell").stream()
+                .map(n -> (TableRow<?>) n)
+                .filter(r -> r.getItem() instanceof Clip c && c.name().equals(name))
+                .findFirst()
+                .map(r -> r.localToScreen(30, r.getHeight() / 2))
+                .orElseThrow());
+        robot.robotContext().getMouseRobot().move(at);
+        robot.clickOn(MouseButton.PRIMARY);
+        quiet();
+        assertThat(on(() -> desk.clip().get())).isEqualTo(name);
+    }
+
+    private void act(String button) throws Exception {
+        int before = on(() -> desk.history().done().size());
+        press("#" + button);
+        quiet();
+        assertThat(on(() -> desk.history().done().size())).as(button).isEqualTo(before + 1);
+    }
+
+    private Replay.Done last() throws Exception {
+        return on(() -> desk.history().done().getLast());
+    }
+
+    private long keys(String name) throws Exception {
+        return clip(name).channels().stream()
+                .mapToLong(c -> c.track().times().length)
+                .sum();
+    }
+
+    @Test
+    public void aClipIsTrimmedShiftedAndSplitByHand() throws Exception {
+        openDemo();
+        station(Station.MOTION);
+        press("#trim-clip");
+        quiet();
+        assertThat(on(() -> desk.history().done())).as("no clip is picked yet").isEmpty();
+        pickClip("punt");
+        assertThat(clip("punt").firstFrame()).isEqualTo(1);
+        type("#trim-first", "9");
+        type("#trim-last", "40");
+        act("trim-clip");
+        assertThat(clip("punt").firstFrame()).isZero();
+        assertThat(clip("punt").lastFrame()).isEqualTo(31);
+        type("#shift-frames", "-3");
+        press("#shift-clip");
+        quiet();
+        assertThat(on(() -> desk.message().get())).contains("before 0");
+        assertThat(on(() -> desk.history().done())).hasSize(1);
+        type("#shift-frames", "5");
+        act("shift-clip");
+        assertThat(clip("punt").firstFrame()).isEqualTo(5);
+        type("#split-ranges", "push 5..19, glide 21..36");
+        act("split-keep");
+        assertThat(on(() -> desk.now().clips().stream().map(Clip::name).toList()))
+                .containsExactly("idle", "hail", "punt", "push", "glide");
+        assertThat(clip("glide").lastFrame()).isEqualTo(15);
+    }
+
+    @Test
+    public void keysAreBakedAndReducedAndEndsAreLedByHand() throws Exception {
+        openDemo();
+        station(Station.MOTION);
+        pickClip("hail");
+        act("bake");
+        long all = keys("hail");
+        type("#reduce-millimetres", "2");
+        act("reduce-keys");
+        assertThat(keys("hail")).isLessThan(all / 2);
+        assertThat(last().motion().orElseThrow().largestMetres()).isBetween(1e-6, 0.002);
+        int frames = clip("hail").lastFrame();
+        act("lead-in");
+        assertThat(clip("hail").lastFrame()).isEqualTo(frames + 12);
+        long led = keys("hail");
+        act("remove-lead-in");
+        assertThat(clip("hail").lastFrame()).isEqualTo(frames);
+        assertThat(keys("hail")).isLessThan(led);
+        assertThat(clip("hail").loop()).isFalse();
+        act("close-loop");
+        assertThat(clip("hail").loop()).isTrue();
+        type("#resample-rate", "60");
+        act("resample");
+        assertThat(clip("hail").rate()).isEqualTo(60);
+        act("rotation-only");
+        Asset now = on(() -> desk.now());
+        assertThat(clip("hail").channels())
+                .filteredOn(c -> c.path() == Channel.Path.TRANSLATION && c.node() >= 0)
+                .extracting(c -> now.nodeRef(c.node()))
+                .allMatch(n -> n.equals("hips") || !now.jointFlags()[now.findNode(n)]);
+    }
+}
