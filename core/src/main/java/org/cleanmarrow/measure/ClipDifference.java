@@ -2,6 +2,7 @@ package org.cleanmarrow.measure;
 
 import java.util.Arrays;
 import java.util.List;
+import java.util.Objects;
 import java.util.stream.IntStream;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -9,9 +10,13 @@ import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.work.Threads;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
+import org.jspecify.annotations.Nullable;
 
 /** How far apart two clips move one asset, in metres: its drawn vertices, its joints where it has none. */
 public final class ClipDifference {
+    /** Numbers of a source that are kept for the next look. */
+    private static final long MOST_KEPT = 20_000_000;
+
     private final Side side;
     private final List<MeshPairs.Pair> pairs;
     private final List<int[]> scouts;
@@ -28,43 +33,85 @@ public final class ClipDifference {
         joints = new JointFacet(side, side, side.reach());
     }
 
+    /** One clip as it stands at some times, to hold others against. */
+    public final class Source {
+        private final Clip clip;
+        private final double[] times;
+        private final boolean few;
+        /** Of every time and mesh, where there are not too many to keep. */
+        private final float @Nullable [][][] kept;
+
+        private Source(Clip clip, double[] times, boolean few, Work work) {
+            this.clip = clip;
+            this.times = times;
+            this.few = few;
+            long numbers =
+                    3L * times.length * scouts.stream().mapToLong(s -> s.length).sum();
+            kept = few && numbers <= MOST_KEPT ? new float[times.length][][] : null;
+            if (kept != null) {
+                IntStream.range(0, times.length).parallel().forEach(i -> {
+                    work.stopIfCancelled();
+                    Pose pose = side.pose(clip, times[i], -1);
+                    kept[i] = points(pose, pose.world(), true);
+                });
+            }
+        }
+
+        /**
+         * The largest distance from another clip at each of the times; spread over all cores.
+         *
+         * @throws java.util.concurrent.CancellationException when {@code work} was cancelled
+         */
+        public double[] from(Clip other, Work work) {
+            Threads.begins("the difference of clips");
+            double[] out = new double[times.length];
+            IntStream.range(0, out.length).parallel().forEach(i -> {
+                work.stopIfCancelled();
+                Pose is = side.pose(other, times[i], -1);
+                Matrix4d[] world = is.world();
+                boolean known = kept != null && !pairs.isEmpty();
+                Pose was = known ? null : side.pose(clip, times[i], -1);
+                Matrix4d[] before = was == null ? null : was.world();
+                double most = 0;
+                for (int j = 0; before != null && j < joints.size() && pairs.isEmpty(); j++) {
+                    most = Math.max(most, joints.apart(j, before, world));
+                }
+                float[][] p =
+                        was == null || before == null ? Objects.requireNonNull(kept)[i] : points(was, before, few);
+                out[i] = Math.max(most, largest(p, points(is, world, few)));
+            });
+            return out;
+        }
+    }
+
     /**
-     * The largest distance at each of some times, all on the clips' time lines; spread over all cores.
+     * A clip at some times on its own time line.
      *
      * @param few only at the few vertices that stand out furthest on every joint
-     * @throws java.util.concurrent.CancellationException when {@code work} was cancelled
      */
-    public double[] at(Clip a, Clip b, double[] times, boolean few, Work work) {
-        Threads.begins("the difference of clips");
-        double[] out = new double[times.length];
-        IntStream.range(0, out.length).parallel().forEach(i -> {
-            work.stopIfCancelled();
-            out[i] = at(a, b, times[i], few);
-        });
+    public Source source(Clip clip, double[] times, boolean few, Work work) {
+        return new Source(clip, times, few, work);
+    }
+
+    private float[][] points(Pose pose, Matrix4d[] world, boolean few) {
+        float[][] out = new float[pairs.size()][];
+        for (int m = 0; m < out.length; m++) {
+            MeshPairs.Pair pair = pairs.get(m);
+            out[m] = side.positions(pair.a(), pose, world, few ? scouts.get(m) : pair.ofA());
+        }
         return out;
     }
 
-    private double at(Clip a, Clip b, double seconds, boolean few) {
-        Pose one = side.pose(a, seconds, -1);
-        Pose other = side.pose(b, seconds, -1);
-        Matrix4d[] worldOne = one.world();
-        Matrix4d[] worldOther = other.world();
+    private static double largest(float[][] p, float[][] q) {
         double most = 0;
-        for (int i = 0; i < joints.size() && pairs.isEmpty(); i++) {
-            most = Math.max(most, joints.apart(i, worldOne, worldOther));
-        }
-        for (int m = 0; m < pairs.size(); m++) {
-            MeshPairs.Pair pair = pairs.get(m);
-            int[] which = few ? scouts.get(m) : pair.ofA();
-            float[] p = side.positions(pair.a(), one, worldOne, which);
-            float[] q = side.positions(pair.a(), other, worldOther, which);
-            for (int v = 0; v < p.length; v += 3) {
-                double x = (double) p[v] - q[v];
-                double y = (double) p[v + 1] - q[v + 1];
-                double z = (double) p[v + 2] - q[v + 2];
-                most = Math.max(most, Math.sqrt(x * x + y * y + z * z));
+        for (int m = 0; m < p.length; m++) {
+            for (int v = 0; v < p[m].length; v += 3) {
+                double x = (double) p[m][v] - q[m][v];
+                double y = (double) p[m][v + 1] - q[m][v + 1];
+                double z = (double) p[m][v + 2] - q[m][v + 2];
+                most = Math.max(most, x * x + y * y + z * z);
             }
         }
-        return most;
+        return Math.sqrt(most);
     }
 }

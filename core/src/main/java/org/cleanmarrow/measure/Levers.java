@@ -1,21 +1,38 @@
 package org.cleanmarrow.measure;
 
+import java.util.Arrays;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.MorphTarget;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Skin;
-import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.joml.Matrix4d;
-import org.joml.Vector3d;
 
 /** How far what is seen moves, in metres, for a small change of what a channel moves: found at rest. */
 public final class Levers {
     /** Of what moves nothing that is drawn, as a share of the whole. */
     private static final double BARE = 0.05;
+
+    /** Along the axes and to the corners of a cube: enough to find how far a body reaches within a few hundredths. */
+    private static final double[][] DIRECTIONS = {
+        {1, 0, 0},
+        {-1, 0, 0},
+        {0, 1, 0},
+        {0, -1, 0},
+        {0, 0, 1},
+        {0, 0, -1},
+        {1, 1, 1},
+        {1, 1, -1},
+        {1, -1, 1},
+        {1, -1, -1},
+        {-1, 1, 1},
+        {-1, 1, -1},
+        {-1, -1, 1},
+        {-1, -1, -1}
+    };
 
     private final Asset asset;
     /** Metres from each node to the farthest vertex that hangs on it. */
@@ -34,27 +51,10 @@ public final class Levers {
             Matrix4d above = parents[n] < 0 ? new Matrix4d() : side.rest[parents[n]];
             unit[n] = metre * Math.cbrt(Math.abs(above.determinant3x3()));
         }
-        Deformer deformer = side.deformer;
-        Pose rest = side.rig.rest();
-        Vector3d at = new Vector3d();
-        for (MeshPlace place : deformer.places()) {
-            float[] points = deformer.positions(place, rest);
-            int first = 0;
-            for (Primitive primitive : asset.meshes().get(place.mesh()).primitives()) {
-                Influences rows = place.skin() < 0 ? null : primitive.influences();
-                Skin skin = place.skin() < 0 ? null : asset.skins().get(place.skin());
-                for (int v = 0; v < primitive.vertexCount(); v++) {
-                    int p = (first + v) * 3;
-                    at.set(points[p], points[p + 1], points[p + 2]);
-                    if (rows == null || skin == null) {
-                        raise(place.node(), at, parents, side.rest);
-                        continue;
-                    }
-                    for (int e = rows.offsets()[v]; e < rows.offsets()[v + 1]; e++) {
-                        raise(skin.joints()[rows.joints()[e]], at, parents, side.rest);
-                    }
-                }
-                first += primitive.vertexCount();
+        double[][] outermost = outermost(side);
+        for (int n = 0; n < far.length; n++) {
+            for (int up = n; up >= 0 && outermost[n] != null; up = parents[up]) {
+                raise(up, side.rest[up], outermost[n]);
             }
         }
         double bare = BARE * side.reach();
@@ -63,12 +63,56 @@ public final class Levers {
         }
     }
 
-    private void raise(int node, Vector3d point, int[] parents, Matrix4d[] world) {
-        for (int n = node; n >= 0; n = parents[n]) {
-            double x = world[n].m30() - point.x;
-            double y = world[n].m31() - point.y;
-            double z = world[n].m32() - point.z;
-            far[n] = Math.max(far[n], Math.sqrt(x * x + y * y + z * z));
+    /** For every node the points that hang on it and lie furthest out in some directions, 3 numbers each; null where none do. */
+    private double[][] outermost(Side side) {
+        double[][] points = new double[far.length][];
+        double[][] most = new double[far.length][];
+        Pose rest = side.rig.rest();
+        for (MeshPlace place : side.deformer.places()) {
+            float[] at = side.deformer.positions(place, rest);
+            int first = 0;
+            for (Primitive primitive : asset.meshes().get(place.mesh()).primitives()) {
+                Skin skin = place.skin() < 0 ? null : asset.skins().get(place.skin());
+                Influences rows = skin == null ? null : primitive.influences();
+                for (int v = 0; v < primitive.vertexCount(); v++) {
+                    int p = (first + v) * 3;
+                    if (rows == null || skin == null) {
+                        further(points, most, place.node(), at, p);
+                        continue;
+                    }
+                    for (int e = rows.offsets()[v]; e < rows.offsets()[v + 1]; e++) {
+                        further(points, most, skin.joints()[rows.joints()[e]], at, p);
+                    }
+                }
+                first += primitive.vertexCount();
+            }
+        }
+        return points;
+    }
+
+    private static void further(double[][] points, double[][] most, int node, float[] at, int p) {
+        if (points[node] == null) {
+            points[node] = new double[DIRECTIONS.length * 3];
+            most[node] = new double[DIRECTIONS.length];
+            Arrays.fill(most[node], Double.NEGATIVE_INFINITY);
+        }
+        for (int d = 0; d < DIRECTIONS.length; d++) {
+            double out = DIRECTIONS[d][0] * at[p] + DIRECTIONS[d][1] * at[p + 1] + DIRECTIONS[d][2] * at[p + 2];
+            if (out > most[node][d]) {
+                most[node][d] = out;
+                for (int i = 0; i < 3; i++) {
+                    points[node][d * 3 + i] = at[p + i];
+                }
+            }
+        }
+    }
+
+    private void raise(int node, Matrix4d world, double[] points) {
+        for (int p = 0; p < points.length; p += 3) {
+            double x = world.m30() - points[p];
+            double y = world.m31() - points[p + 1];
+            double z = world.m32() - points[p + 2];
+            far[node] = Math.max(far[node], Math.sqrt(x * x + y * y + z * z));
         }
     }
 

@@ -188,6 +188,8 @@ public final class Deformer {
         private final @Nullable DualSkinning blend;
         private final float[] seen;
         private final boolean skinned;
+        private @Nullable LinearSkinning last;
+        private @Nullable Influences lastOf;
 
         Moves(MeshPlace place, Matrix4d[] world, Matrix4d view) {
             Skin skin = place.skin() < 0 ? null : asset.skins().get(place.skin());
@@ -196,6 +198,17 @@ public final class Deformer {
             blend = skin == null || !dual ? null : dual(skin, world);
             seen = rows(view, new float[12], 0);
             skinned = skin != null;
+        }
+
+        /** Looked up once for vertices that lie apart. */
+        private LinearSkinning of(Influences rows) {
+            LinearSkinning found = last;
+            if (found == null || lastOf != rows) {
+                found = skinning.computeIfAbsent(rows, LinearSkinning::new);
+                last = found;
+                lastOf = rows;
+            }
+            return found;
         }
 
         /** As the node alone has them. */
@@ -214,7 +227,7 @@ public final class Deformer {
                 int at) {
             Influences rows = skinned ? of.influences() : null;
             if (rows != null && joints != null) {
-                skinning.computeIfAbsent(rows, LinearSkinning::new).skin(p, n, joints, from, to, outP, outN, at);
+                of(rows).skin(p, n, joints, from, to, outP, outN, at);
             } else if (rows == null || blend == null) {
                 rigid(p, n, node, from, to, outP, outN, at);
             } else {

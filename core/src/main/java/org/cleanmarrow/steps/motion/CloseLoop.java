@@ -55,7 +55,7 @@ public record CloseLoop(
     private static double gap(Clip clip, ClipDifference difference, Work work) {
         int length = clip.lastFrame() - clip.firstFrame();
         Clip late = Timing.shifted(clip, length);
-        return difference.at(clip, late, new double[] {late.start()}, false, work)[0];
+        return difference.source(clip, new double[] {late.start()}, false, work).from(late, work)[0];
     }
 
     private Channel closed(Clip clip, Channel channel) {

@@ -28,11 +28,12 @@ import org.cleanmarrow.work.Work;
  * Takes keys out of clips while the skin stays within a bound of where it was.
  *
  * <p>Every channel gets a tolerance by its lever: how far the farthest vertex that hangs on it moves for one unit of it. What
- * comes of it is measured on the skin at eight times the rate, and all tolerances are widened or narrowed together until the
- * error lies just under the bound; where none does, the clip stays.
+ * comes of it is measured on the skin, and all tolerances are widened or narrowed together until the error lies just under the
+ * bound; where none does, the clip stays. It is looked at on all keys and frames and between them: once where all lines are
+ * straight, because they part most at keys, and seven times where any is curved.
  *
- * <p>Cost: about eight reductions and as many looks at a few vertices of every joint, on all cores; of more than 24,000
- * moments, so many spread evenly are looked at while searching.
+ * <p>Cost: at most eight reductions and looks at a few vertices of every joint on every frame, on all cores; of more than
+ * 24,000 moments so many, spread evenly, are looked at.
  */
 @StepInfo(name = "reduce-keys", says = "Takes keys out of clips while the skin stays within a bound of where it was.")
 public record ReduceKeys(
@@ -50,7 +51,7 @@ public record ReduceKeys(
 
     private static final double ENOUGH = 0.85;
     /** Moments looked at with all vertices: the worst, and as many spread evenly. */
-    private static final int WHOLE = 48;
+    private static final int WHOLE = 16;
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -80,17 +81,25 @@ public record ReduceKeys(
 
     private Reduced reduced(Clip clip, Levers levers, ClipDifference difference, Work work) {
         double bound = millimetres / 1000;
-        double[] moments = moments(clip);
+        boolean curved = clip.channels().stream()
+                .anyMatch(
+                        c -> c.track() instanceof Sampler s && s.interpolation() == Sampler.Interpolation.CUBICSPLINE);
+        double[] few = moments(clip, curved ? 2 : 1);
+        double[] all = moments(clip, curved ? TIMES_RATE : 2);
+        ClipDifference.Source frames = difference.source(clip, few, true, work);
+        ClipDifference.Source between = difference.source(clip, all, true, work);
         Reduced best = new Reduced(clip, 0);
         double share = 1;
         for (int i = 0; i < SEARCHES; i++) {
             work.stopIfCancelled();
             Clip fewer = reduced(clip, levers, bound * share);
-            double error = error(clip, fewer, moments, difference, work);
-            boolean fits = error <= bound * FULL;
-            if (fits && keys(fewer) < keys(best.clip)) {
-                best = new Reduced(fewer, error);
+            double error = max(frames.from(fewer, work));
+            if (error <= bound * FULL && keys(fewer) < keys(best.clip)) {
+                // Looked at wholly only where it may be what is wanted.
+                error = error(clip, fewer, all, between, difference, work);
+                best = error <= bound * FULL ? new Reduced(fewer, error) : best;
             }
+            boolean fits = error <= bound * FULL;
             if (fits && (error >= bound * ENOUGH || i > SEARCHES / 2)) {
                 break;
             }
@@ -100,23 +109,31 @@ public record ReduceKeys(
         return best;
     }
 
-    private static double[] moments(Clip clip) {
+    /** All keys, and so many times a frame. */
+    private static double[] moments(Clip clip, int times) {
         double[] keys = clip.keyTimes().stream().mapToDouble(Float::doubleValue).toArray();
-        int even = (int) Math.clamp(Math.ceil(clip.seconds() * clip.rate() * TIMES_RATE), 1, MOST_MOMENTS);
-        double[] all = IntStream.rangeClosed(0, even)
-                .mapToDouble(i -> clip.start() + clip.seconds() * i / even)
-                .toArray();
+        int even = (int) Math.clamp(Math.ceil(clip.seconds() * clip.rate() * times), 1, MOST_MOMENTS);
+        DoubleStream all = IntStream.rangeClosed(0, even).mapToDouble(i -> clip.start() + clip.seconds() * i / even);
         return keys.length > MOST_MOMENTS
-                ? all
-                : DoubleStream.concat(Arrays.stream(all), Arrays.stream(keys))
+                ? all.toArray()
+                : DoubleStream.concat(all, Arrays.stream(keys))
                         .sorted()
                         .distinct()
                         .toArray();
     }
 
-    private static double error(Clip clip, Clip fewer, double[] moments, ClipDifference difference, Work work) {
-        double[] few = difference.at(clip, fewer, moments, true, work);
-        double most = Arrays.stream(few).max().orElse(0);
+    private static double max(double[] of) {
+        return Arrays.stream(of).max().orElse(0);
+    }
+
+    private static double error(
+            Clip clip,
+            Clip fewer,
+            double[] moments,
+            ClipDifference.Source between,
+            ClipDifference difference,
+            Work work) {
+        double[] few = between.from(fewer, work);
         int even = Math.max(1, moments.length / WHOLE);
         double[] chosen = IntStream.concat(
                         IntStream.range(0, few.length)
@@ -129,10 +146,7 @@ public record ReduceKeys(
                 .mapToDouble(i -> moments[i])
                 .toArray();
         return Math.max(
-                most,
-                Arrays.stream(difference.at(clip, fewer, chosen, false, work))
-                        .max()
-                        .orElse(0));
+                max(few), max(difference.source(clip, chosen, false, work).from(fewer, work)));
     }
 
     /** @param metres for every channel by itself */
