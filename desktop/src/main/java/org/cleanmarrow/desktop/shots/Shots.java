@@ -128,6 +128,7 @@ public final class Shots {
             desk.seeing().divider().set(0);
             desk.seeing().paint().set(ShadingMode.COLOURS);
             desk.station().set(Station.MOTION);
+            window.unfold("motion-keys");
             desk.clip().set("punt");
             desk.seconds().set(20 / 24.0);
         });
