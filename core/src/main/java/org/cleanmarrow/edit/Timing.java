@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.DoubleUnaryOperator;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Sampler;
@@ -49,10 +50,29 @@ public final class Timing {
                 .withRate(rate);
     }
 
+    /** The same from time 0 on. */
+    public static Clip fromZero(Clip clip) {
+        Clip moved = shifted(clip, -clip.firstFrame());
+        if (moved.start() == 0) {
+            return moved;
+        }
+        // It began between two frames.
+        Map<float[], float[]> done = new IdentityHashMap<>();
+        float start = (float) clip.start();
+        return mapped(
+                        clip,
+                        c -> timed(c.track(), done.computeIfAbsent(c.track().times(), t -> rising(t, x -> x - start))))
+                .withRate(clip.rate());
+    }
+
     private static float[] later(float[] times, int frames, double rate) {
+        return rising(times, t -> later((float) t, frames, rate));
+    }
+
+    private static float[] rising(float[] times, DoubleUnaryOperator change) {
         float[] out = new float[times.length];
         for (int i = out.length - 1; i >= 0; i--) {
-            out[i] = later(times[i], frames, rate);
+            out[i] = (float) change.applyAsDouble(times[i]);
             if (i + 1 < out.length && out[i] >= out[i + 1]) {
                 // Two keys as near as numbers go are a jump, and stay two.
                 out[i] = Math.nextDown(out[i + 1]);
@@ -208,7 +228,7 @@ public final class Timing {
     }
 
     /** The same way with one key more. */
-    static Sampler withKey(Sampler s, boolean rotation, float seconds) {
+    public static Sampler withKey(Sampler s, boolean rotation, float seconds) {
         List<Float> keys = new ArrayList<>();
         for (float t : s.times()) {
             keys.add(t);

@@ -42,6 +42,7 @@ public final class ClipDifference {
         private final float @Nullable [][][] kept;
 
         private Source(Clip clip, double[] times, boolean few, Work work) {
+            Threads.begins("the difference of clips");
             this.clip = clip;
             this.times = times;
             this.few = few;
@@ -63,7 +64,6 @@ public final class ClipDifference {
          * @throws java.util.concurrent.CancellationException when {@code work} was cancelled
          */
         public double[] from(Clip other, Work work) {
-            Threads.begins("the difference of clips");
             double[] out = new double[times.length];
             IntStream.range(0, out.length).parallel().forEach(i -> {
                 work.stopIfCancelled();

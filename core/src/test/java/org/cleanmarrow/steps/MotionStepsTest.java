@@ -280,19 +280,29 @@ public class MotionStepsTest {
     @Test(dataProvider = "seeds")
     public void aClosedLoopEndsAsItBeginsAndIsTheSameUntilItsLastFrames(long seed) throws Refused {
         Asset asset = RandomAssets.of(seed);
-        Asset closed = done(asset, new CloseLoop("linear", 4));
-        Clip was = clip(asset, "linear");
-        Clip now = clip(closed, "linear");
-        assertThat(now.loop()).isTrue();
-        Matrix4d[] first = new Rig(closed).at(now, now.start()).world();
-        Matrix4d[] last = new Rig(closed).at(now, now.end()).world();
-        for (int n = 0; n < first.length; n++) {
-            assertThat(last[n].equals(
-                            first[n],
-                            1e-4 * (1 + first[n].getTranslation(new Vector3d()).length())))
-                    .isTrue();
+        for (String name : List.of("linear", "cubic")) {
+            Asset closed = done(asset, new CloseLoop(name, 4));
+            Clip was = clip(asset, name);
+            Clip now = clip(closed, name);
+            assertThat(now.loop()).isTrue();
+            Matrix4d[] first = new Rig(closed).at(now, now.start()).world();
+            Matrix4d[] last = new Rig(closed).at(now, now.end()).world();
+            for (int n = 0; n < first.length; n++) {
+                double far = first[n].getTranslation(new Vector3d()).length();
+                assertThat(last[n].equals(first[n], 2e-4 * (1 + far))).as(name).isTrue();
+            }
+            plays(asset, was, closed, now, was.start(), 6 / 24.0, 0);
         }
-        plays(asset, was, closed, now, was.start(), 6 / 24.0, 0);
+    }
+
+    /** A clip that begins between two frames, here at 2.5 of them, is brought to time 0, never before it. */
+    @Test
+    public void whatBeginsBetweenFramesBeginsAtNoTimeBelowZero() throws Refused {
+        Asset asset = done(RandomAssets.of(3), new Resample("linear", 60));
+        Clip was = clip(asset, "linear");
+        Clip now = clip(done(asset, new TrimClip("linear", was.firstFrame(), 20, true)), "linear");
+        assertThat(now.start()).isZero();
+        assertThatThrownBy(() -> done(asset, new ShiftClip("linear", -3))).hasMessageContaining("before 0");
     }
 
     @Test

@@ -63,54 +63,96 @@ public record CloseLoop(
         if (!moves || channel.sampler().interpolation() == Sampler.Interpolation.STEP) {
             return channel;
         }
-        double from = Timing.seconds(clip, clip.lastFrame() - frames);
-        float[] dense = Timing.frames(from, clip.end(), clip.rate());
         boolean rotation = channel.path() == Channel.Path.ROTATION;
-        Sampler before = Timing.keyed(channel, new float[] {(float) clip.start(), (float) clip.end()})
-                .sampler();
-        List<Float> times = new ArrayList<>();
-        for (float t : Timing.keyed(channel, Timing.frames(clip.start(), clip.end(), clip.rate()))
-                .track()
-                .times()) {
-            if (t < dense[0] - 1e-5) {
-                times.add(t);
-            }
+        double from = Timing.seconds(clip, clip.lastFrame() - frames);
+        Sampler s = channel.sampler();
+        for (float t : Timing.frames(from, clip.end(), clip.rate())) {
+            s = Timing.withKey(s, rotation, t);
         }
-        for (float t : dense) {
-            times.add(t);
-        }
-        float[] all = new float[times.size()];
-        for (int k = 0; k < all.length; k++) {
-            all[k] = times.get(k);
-        }
-        Sampler s = Timing.keyed(channel, all).sampler();
+        float[] ends = Timing.keyed(channel, new float[] {(float) clip.start(), (float) clip.end()})
+                .sampler()
+                .values();
+        Closing closing = new Closing(ends, rotation, from, clip.end());
         float[] values = s.values().clone();
-        int w = s.width();
-        Quaterniond first = rotation ? turn(before.values(), 0) : new Quaterniond();
-        Quaterniond missing =
-                rotation ? new Quaterniond(first).mul(turn(before.values(), 4).conjugate()) : first;
-        for (int k = 0; k < all.length; k++) {
-            double u = Math.clamp((all[k] - (double) dense[0]) / ((double) dense[dense.length - 1] - dense[0]), 0, 1);
-            double share = u * u * (3 - 2 * u);
-            if (share == 0) {
-                continue;
-            }
-            if (rotation) {
-                Quaterniond q = new Quaterniond().slerp(missing, share).mul(turn(values, k * 4));
-                values[k * 4] = (float) q.x;
-                values[k * 4 + 1] = (float) q.y;
-                values[k * 4 + 2] = (float) q.z;
-                values[k * 4 + 3] = (float) q.w;
-                continue;
-            }
-            for (int i = 0; i < w; i++) {
-                values[k * w + i] += (float) (share * ((double) before.values()[i] - before.values()[w + i]));
+        for (int k = 0; k < s.times().length; k++) {
+            if (s.times()[k] > from) {
+                closing.key(values, k * s.stride(), s.width(), s.times()[k], s.stride() > s.width());
             }
         }
-        return channel.withTrack(new Sampler(s.interpolation(), all, values, w, Storage.FLOAT));
+        return channel.withTrack(new Sampler(s.interpolation(), s.times(), values, s.width(), Storage.FLOAT));
     }
 
-    private static Quaterniond turn(float[] v, int at) {
-        return new Quaterniond(v[at], v[at + 1], v[at + 2], v[at + 3]);
+    /** What is missing between a channel's last and first value, added from a time on: nothing there, all of it at the end. */
+    private static final class Closing {
+        private static final double BESIDE = 1e-5;
+
+        private final boolean rotation;
+        private final double from;
+        private final double to;
+        private final double[] missing;
+        private final Quaterniond turn;
+
+        Closing(float[] ends, boolean rotation, double from, double to) {
+            this.rotation = rotation;
+            this.from = from;
+            this.to = to;
+            int w = ends.length / 2;
+            missing = new double[w];
+            for (int i = 0; i < w; i++) {
+                missing[i] = (double) ends[i] - ends[w + i];
+            }
+            turn = rotation ? quaternion(ends, 0).mul(quaternion(ends, 4).conjugate()) : new Quaterniond();
+        }
+
+        private static Quaterniond quaternion(float[] v, int at) {
+            return new Quaterniond(v[at], v[at + 1], v[at + 2], v[at + 3]);
+        }
+
+        private double share(double seconds) {
+            double u = Math.clamp((seconds - from) / (to - from), 0, 1);
+            return u * u * (3 - 2 * u);
+        }
+
+        private double slope(double seconds) {
+            return (share(seconds + BESIDE) - share(seconds - BESIDE)) / (2 * BESIDE);
+        }
+
+        /** Changes one key; of a cubic spline its tangents too. */
+        void key(float[] values, int at, int width, double seconds, boolean cubic) {
+            int value = at + (cubic ? width : 0);
+            if (!rotation) {
+                for (int i = 0; i < width; i++) {
+                    values[value + i] += (float) (share(seconds) * missing[i]);
+                    if (cubic) {
+                        values[at + i] += (float) (slope(seconds) * missing[i]);
+                        values[at + 2 * width + i] += (float) (slope(seconds) * missing[i]);
+                    }
+                }
+                return;
+            }
+            Quaterniond now = new Quaterniond().slerp(turn, share(seconds));
+            Quaterniond before = new Quaterniond().slerp(turn, share(seconds - BESIDE));
+            Quaterniond after = new Quaterniond().slerp(turn, share(seconds + BESIDE));
+            Quaterniond turning = new Quaterniond(
+                    (after.x - before.x) / (2 * BESIDE),
+                    (after.y - before.y) / (2 * BESIDE),
+                    (after.z - before.z) / (2 * BESIDE),
+                    (after.w - before.w) / (2 * BESIDE));
+            Quaterniond own = quaternion(values, value);
+            for (int tangent = 0; cubic && tangent <= 8; tangent += 8) {
+                // The product rule: a turn beside another.
+                Quaterniond slope = new Quaterniond(now).mul(quaternion(values, at + tangent));
+                Quaterniond more = new Quaterniond(turning).mul(own);
+                put(slope.add(more), values, at + tangent);
+            }
+            put(now.mul(own), values, value);
+        }
+
+        private static void put(Quaterniond q, float[] values, int at) {
+            values[at] = (float) q.x;
+            values[at + 1] = (float) q.y;
+            values[at + 2] = (float) q.z;
+            values[at + 3] = (float) q.w;
+        }
     }
 }

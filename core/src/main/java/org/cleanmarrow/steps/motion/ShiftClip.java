@@ -24,7 +24,7 @@ public record ShiftClip(
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
         return Clips.each(asset, clips, work, clip -> {
-            if (clip.firstFrame() + (long) frames < 0 || Math.abs((long) frames) > MOST) {
+            if (clip.start() * clip.rate() + frames < -1e-3 || Math.abs((long) frames) > MOST) {
                 throw new Refused("clip.shift", clip.name(), frames, clip.firstFrame());
             }
             return frames == 0 ? clip : Timing.shifted(clip, frames);

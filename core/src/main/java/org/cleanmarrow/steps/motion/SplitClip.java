@@ -47,7 +47,7 @@ public record SplitClip(
                 throw new Refused("clip.name.taken", part.name());
             }
             Clip cut = Timing.cut(was, Timing.seconds(was, part.first()), Timing.seconds(was, part.last()));
-            made.add(Timing.shifted(cut, -part.first()).withName(part.name()).withLoop(false));
+            made.add(Timing.fromZero(cut).withName(part.name()).withLoop(false));
             if (before != null && part.first() <= before.last() + 1) {
                 change = change.note("split.touch", before.name(), part.name());
             }

@@ -30,7 +30,7 @@ public record TrimClip(
         Clips.within(was, first, last);
         Clip cut = Timing.cut(was, Timing.seconds(was, first), Timing.seconds(was, last));
         List<Clip> clips = new ArrayList<>(asset.clips());
-        clips.set(number, toZero ? Timing.shifted(cut, -first) : cut);
+        clips.set(number, toZero ? Timing.fromZero(cut) : cut);
         return Change.of(asset.withClips(clips))
                 .count("frames.cut", was.lastFrame() - was.firstFrame() - (last - first));
     }
