@@ -12,6 +12,7 @@ import org.cleanmarrow.checks.intake.NormalsNotUnit;
 import org.cleanmarrow.checks.intake.TriangleBudget;
 import org.cleanmarrow.checks.motion.ClipOfOtherSkeleton;
 import org.cleanmarrow.checks.motion.LostChannels;
+import org.cleanmarrow.checks.motion.OneWayLoops;
 import org.cleanmarrow.checks.scale.ClipSize;
 import org.cleanmarrow.checks.scale.ConventionsDiffer;
 import org.cleanmarrow.checks.scale.Facing;
@@ -67,6 +68,7 @@ public final class Checks {
             new WeightIslands(),
             new InfluenceCount(),
             new LostChannels(),
+            new OneWayLoops(),
             new ClipOfOtherSkeleton(),
             new EndJoints(),
             new JointBudget(),

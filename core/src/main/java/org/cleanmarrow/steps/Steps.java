@@ -25,6 +25,7 @@ import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.RemoveLostChannels;
 import org.cleanmarrow.steps.motion.Resample;
 import org.cleanmarrow.steps.motion.RotationOnly;
+import org.cleanmarrow.steps.motion.SetLoop;
 import org.cleanmarrow.steps.motion.ShiftClip;
 import org.cleanmarrow.steps.motion.SplitClip;
 import org.cleanmarrow.steps.motion.TrimClip;
@@ -155,6 +156,7 @@ public final class Steps {
             Bake.class,
             ReduceKeys.class,
             CloseLoop.class,
+            SetLoop.class,
             ScaleClip.class);
 
     private Steps() {}

@@ -243,6 +243,23 @@ public class ChecksTest {
         fixes(bad, finding);
     }
 
+    /** A range that opens or closes something must not loop (common practice); others may. */
+    @Test
+    public void whatOpensOrClosesDoesNotLoop() {
+        for (String name : List.of("gate_open", "closeGate", "lid_Closing_2", "walk", "opener", "disclosed")) {
+            boolean oneWay = List.of("gate_open", "closeGate", "lid_Closing_2").contains(name);
+            Asset asset = clean().mapClips(
+                            c -> c.name().equals("linear") ? c.withName(name).withLoop(true) : c);
+            if (oneWay) {
+                Finding finding = only(asset, "one-way-loop", Severity.CAUTION, 1);
+                assertThat(finding.subject()).isEqualTo(name);
+                fixes(asset, finding);
+            } else {
+                assertThat(findings(asset)).isEmpty();
+            }
+        }
+    }
+
     @Test
     public void aClipOfAnotherSkeleton() {
         Asset asset = clean();

@@ -48,6 +48,7 @@ import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.RemoveLostChannels;
 import org.cleanmarrow.steps.motion.Resample;
 import org.cleanmarrow.steps.motion.RotationOnly;
+import org.cleanmarrow.steps.motion.SetLoop;
 import org.cleanmarrow.steps.motion.ShiftClip;
 import org.cleanmarrow.steps.motion.SplitClip;
 import org.cleanmarrow.steps.motion.TrimClip;
@@ -156,6 +157,7 @@ public class LedgerTest {
                 new Bake("open"),
                 new ReduceKeys("linear", 0.5),
                 new CloseLoop("linear", 4),
+                new SetLoop("linear", false),
                 new TurnAndFold(TurnAndFold.About.Z, 30, Optional.empty()),
                 new SetPivot("crate", SetPivot.To.BOX, "bottom left", 0, 0, 0),
                 new DropToGround(true, Optional.empty()),

@@ -98,6 +98,8 @@ public class MotionStationTest extends DeskWindow {
         assertThat(clip("hail").loop()).isFalse();
         act("close-loop");
         assertThat(clip("hail").loop()).isTrue();
+        act("plays-once");
+        assertThat(clip("hail").loop()).isFalse();
         type("#resample-rate", "60");
         act("resample");
         assertThat(clip("hail").rate()).isEqualTo(60);

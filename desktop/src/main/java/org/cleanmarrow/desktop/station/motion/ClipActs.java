@@ -18,6 +18,7 @@ import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.Resample;
 import org.cleanmarrow.steps.motion.RotationOnly;
+import org.cleanmarrow.steps.motion.SetLoop;
 import org.cleanmarrow.steps.motion.ShiftClip;
 import org.cleanmarrow.steps.motion.SplitClip;
 import org.cleanmarrow.steps.motion.TrimClip;
@@ -96,7 +97,9 @@ final class ClipActs {
                                                 () -> new RemoveLeadIn(pattern(), whole(lead))),
                                 Widgets.labelled("motion.loop.frames", seam),
                                 new StepRow(desk, "loop-preview")
-                                        .also("close-loop", "motion.loop", () -> new CloseLoop(pattern(), whole(seam))))
+                                        .also("close-loop", "motion.loop", () -> new CloseLoop(pattern(), whole(seam)))
+                                        .also("plays-round", "motion.plays.round", () -> new SetLoop(pattern(), true))
+                                        .also("plays-once", "motion.plays.once", () -> new SetLoop(pattern(), false)))
                         .says(() -> clip() != null && clip().loop() ? Labels.of("motion.loops") : ""));
     }
 
