@@ -124,16 +124,17 @@ public final class Timing {
 
     private static void hasFrame(Clip clip, VertexTrack cache, double seconds) throws Refused {
         float[] times = cache.times();
-        boolean outside = seconds < times[0] || seconds > times[times.length - 1];
-        if (!outside && Arrays.binarySearch(times, (float) seconds) < 0) {
+        int near = Math.min(insertion(times, (float) (seconds - SAME)), times.length - 1);
+        boolean inside = seconds > times[0] && seconds < times[times.length - 1];
+        if (inside && Math.abs(times[near] - seconds) > SAME) {
             throw new Refused("cut.cache", clip.name(), seconds);
         }
     }
 
     private static VertexTrack cut(VertexTrack cache, float from, float to) {
         float[] times = cache.times();
-        int first = Math.max(0, insertion(times, from));
-        int end = insertion(times, Math.nextUp(to));
+        int first = insertion(times, (float) (from - SAME));
+        int end = insertion(times, (float) (to + SAME));
         if (end <= first) {
             // All before or all after: what holds there.
             first = Math.clamp(first, 0, times.length - 1);

@@ -42,6 +42,8 @@ import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.intake.OwnMaterial;
 import org.cleanmarrow.steps.intake.Simplify;
+import org.cleanmarrow.steps.motion.LeadIn;
+import org.cleanmarrow.steps.motion.TrimClip;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.scale.CorrectUnit;
 import org.cleanmarrow.steps.scale.DeclareConventions;
@@ -152,6 +154,22 @@ public class VertexTrackTest {
 
     private static double size(Asset asset) {
         return places(asset, 0).stream().mapToDouble(Vector3d::length).max().orElseThrow();
+    }
+
+    @Test
+    public void aCacheIsCutOnItsFramesAndRefusedBetweenThem() throws Refused {
+        Asset source = cached(RandomAssets.of(8), "crate");
+        Asset cut = new TrimClip("cache", 6, 12, true).apply(source, Work.QUIET).asset();
+        assertThat(track(cut).times()).containsExactly(0, 0.25f);
+        for (double t : new double[] {0, 0.1, 0.25}) {
+            assertThat(track(cut).positions(t)).containsExactly(track(source).positions(t + 0.25), within(1e-6f));
+        }
+        assertThatThrownBy(() -> new TrimClip("cache", 7, 12, true).apply(source, Work.QUIET))
+                .isInstanceOf(Refused.class)
+                .hasMessageContaining("vertex cache");
+        Asset led = new LeadIn("cache", 12).apply(source, Work.QUIET).asset();
+        assertThat(track(led).times()[0]).isEqualTo(0.5f);
+        assertThat(new LeadIn("cache", 12).apply(source, Work.QUIET).notes()).hasSize(1);
     }
 
     @Test
