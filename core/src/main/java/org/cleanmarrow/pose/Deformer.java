@@ -181,6 +181,8 @@ public final class Deformer {
         return out;
     }
 
+    private record Known(Influences rows, LinearSkinning skinning) {}
+
     /** What moves the vertices of one use of a mesh in one pose. */
     private final class Moves {
         private final float[] node;
@@ -188,8 +190,7 @@ public final class Deformer {
         private final @Nullable DualSkinning blend;
         private final float[] seen;
         private final boolean skinned;
-        private @Nullable LinearSkinning last;
-        private @Nullable Influences lastOf;
+        private @Nullable Known last;
 
         Moves(MeshPlace place, Matrix4d[] world, Matrix4d view) {
             Skin skin = place.skin() < 0 ? null : asset.skins().get(place.skin());
@@ -200,15 +201,14 @@ public final class Deformer {
             skinned = skin != null;
         }
 
-        /** Looked up once for vertices that lie apart. */
+        /** Looked up once for vertices that lie apart; both at once, because chunks run side by side. */
         private LinearSkinning of(Influences rows) {
-            LinearSkinning found = last;
-            if (found == null || lastOf != rows) {
-                found = skinning.computeIfAbsent(rows, LinearSkinning::new);
-                last = found;
-                lastOf = rows;
+            Known known = last;
+            if (known == null || known.rows != rows) {
+                known = new Known(rows, skinning.computeIfAbsent(rows, LinearSkinning::new));
+                last = known;
             }
-            return found;
+            return known.skinning;
         }
 
         /** As the node alone has them. */
