@@ -78,6 +78,10 @@ public final class Timing {
                 out[i] = Math.nextDown(out[i + 1]);
             }
         }
+        // Nothing is before time 0, by rounding either.
+        for (int i = 0; i < out.length && out[i] < (i == 0 ? 0 : Math.nextUp(out[i - 1])); i++) {
+            out[i] = i == 0 ? 0 : Math.nextUp(out[i - 1]);
+        }
         return out;
     }
 

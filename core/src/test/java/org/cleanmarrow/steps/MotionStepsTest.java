@@ -14,8 +14,10 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
@@ -293,6 +295,26 @@ public class MotionStepsTest {
             }
             plays(asset, was, closed, now, was.start(), 6 / 24.0, 0);
         }
+    }
+
+    /** glTF 2.0, 3.11: times are not negative and rise strictly; a jump is two keys as near as float32 has them. */
+    @Test
+    public void aJumpAtTheBeginningIsStillOneAtTimeZero() throws Refused {
+        float[] times = {Math.nextDown(0.5f), 0.5f, 1};
+        Sampler jump = new Sampler(Sampler.Interpolation.STEP, times, new float[9], 3, Storage.FLOAT);
+        Asset asset = RandomAssets.of(3);
+        Clip clip = new Clip(
+                "jump",
+                List.of(new Channel(1, Channel.Path.TRANSLATION, jump, "", Passthrough.NONE)),
+                24,
+                false,
+                true,
+                Passthrough.NONE);
+        Asset shifted = done(asset.withClips(List.of(clip)), new ShiftClip("jump", -12));
+        float[] now = shifted.clips().getFirst().channels().getFirst().track().times();
+        assertThat(now[0]).isZero();
+        assertThat(now[1]).isGreaterThan(now[0]).isLessThan(1e-6f);
+        assertThat(now[2]).isEqualTo(0.5f);
     }
 
     /** A clip that begins between two frames, here at 2.5 of them, is brought to time 0, never before it. */
