@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.within;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.Stream;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -17,15 +18,20 @@ import javafx.scene.paint.Color;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.intake.Rename;
 import org.cleanmarrow.steps.scale.FreezeNodes;
 import org.cleanmarrow.steps.skeleton.AddRoot;
 import org.cleanmarrow.steps.skeleton.TrimEnds;
+import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.NormaliseWeights;
+import org.cleanmarrow.work.Step;
 import org.testng.annotations.Test;
 
 /** What the desk does with files, the ledger, time and the view. */
@@ -328,5 +334,38 @@ public class DeskTest extends DeskWindow {
             }
         }
         return true;
+    }
+
+    /** What was foretold is what is done, the very same, and findings of an asset that comes back are those it had. */
+    @Test
+    public void nothingIsFoundOutTwice() throws Exception {
+        openDemo();
+        Step step = new LimitInfluences("", 4, 0.01);
+        AtomicReference<Replay.Done> foretold = new AtomicReference<>();
+        on(() -> {
+            desk.foreteller().preview(step, foretold::set);
+            return null;
+        });
+        quiet();
+        List<Finding> before = on(() -> desk.findings());
+        on(() -> {
+            desk.apply(new LimitInfluences("", 4, 0.01));
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.history().done().getLast())).isSameAs(foretold.get());
+        assertThat(foretold.get().motion()).isPresent();
+        assertThat(on(() -> desk.findings())).isNotEqualTo(before);
+        press("#undo");
+        quiet();
+        assertThat(on(() -> desk.findings())).isSameAs(before);
+        // On another asset the same step is another matter.
+        on(() -> {
+            desk.apply(new NormaliseWeights(""));
+            desk.apply(step);
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.history().done().getLast())).isNotSameAs(foretold.get());
     }
 }
