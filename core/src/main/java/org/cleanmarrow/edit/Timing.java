@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.TreeSet;
 import java.util.function.DoubleUnaryOperator;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
@@ -24,6 +25,9 @@ import org.jspecify.annotations.Nullable;
 public final class Timing {
     /** Times in float32 that are this near in seconds are one. */
     private static final double SAME = 1e-5;
+
+    /** In the keys of one clip: 20 minutes at 120 frames a second of 100 joints that move and turn. */
+    private static final double MOST_NUMBERS = 100_000_000;
 
     private Timing() {}
 
@@ -225,25 +229,24 @@ public final class Timing {
             Channel channel = clip.channels().get(c);
             if (channel.track() instanceof Sampler s) {
                 List<Channel> channels = new ArrayList<>(clip.channels());
-                channels.set(c, channel.withTrack(withKey(s, channel.path() == Channel.Path.ROTATION, seconds)));
+                channels.set(c, channel.withTrack(withKeys(s, channel.path() == Channel.Path.ROTATION, seconds)));
                 return clip.withChannels(channels);
             }
         }
         return clip;
     }
 
-    /** The same way with one key more. */
-    public static Sampler withKey(Sampler s, boolean rotation, float seconds) {
-        List<Float> keys = new ArrayList<>();
+    /** The same way with more keys; times of its own are none. */
+    public static Sampler withKeys(Sampler s, boolean rotation, float... seconds) {
+        TreeSet<Float> keys = new TreeSet<>();
         for (float t : s.times()) {
             keys.add(t);
         }
-        int at = insertion(s.times(), seconds);
-        if (at < keys.size() && keys.get(at) == seconds) {
-            return s;
+        int own = keys.size();
+        for (float t : seconds) {
+            keys.add(t);
         }
-        keys.add(at, seconds);
-        return at(s, rotation, keys);
+        return keys.size() == own ? s : at(s, rotation, List.copyOf(keys));
     }
 
     /**
@@ -257,7 +260,8 @@ public final class Timing {
         if (!(channel.track() instanceof Sampler track) || value == null || first >= begins) {
             return channel;
         }
-        Sampler s = track.times()[0] > begins ? withKey(track, channel.path() == Channel.Path.ROTATION, begins) : track;
+        Sampler s =
+                track.times()[0] > begins ? withKeys(track, channel.path() == Channel.Path.ROTATION, begins) : track;
         int stride = s.stride();
         float[] times = new float[s.times().length + 1];
         float[] values = new float[times.length * stride];
@@ -267,6 +271,23 @@ public final class Timing {
         int middle = stride == s.width() ? 0 : s.width();
         System.arraycopy(value, 0, values, middle, s.width());
         return channel.withTrack(new Sampler(s.interpolation(), times, values, s.width(), s.storage()));
+    }
+
+    /**
+     * The first and the last time of a clip, and all frames of a rate between them.
+     *
+     * @throws Refused where keys on all of them would take more memory than any clip of use does
+     */
+    public static float[] frames(Clip clip, double rate) throws Refused {
+        long wide = clip.channels().stream()
+                .filter(c -> c.track() instanceof Sampler)
+                .mapToLong(c -> c.track().width())
+                .sum();
+        double frames = clip.seconds() * rate;
+        if (!(frames * Math.max(1, wide) <= MOST_NUMBERS)) {
+            throw new Refused("clip.long", clip.name(), clip.seconds(), rate);
+        }
+        return frames(clip.start(), clip.end(), rate);
     }
 
     /** A first and a last time, and all frames of a rate between them. */

@@ -89,6 +89,11 @@ public record Clip(
         return new Clip(newName, channels, framesPerSecond, loop, ships, carried);
     }
 
+    /** Keys of all channels together. */
+    public long keyCount() {
+        return channels.stream().mapToLong(c -> c.track().times().length).sum();
+    }
+
     public Clip withRate(double rate) {
         return new Clip(name, channels, rate, loop, ships, carried);
     }

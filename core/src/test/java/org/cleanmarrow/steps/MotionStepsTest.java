@@ -221,7 +221,7 @@ public class MotionStepsTest {
                 Clip now = clip(fewer, clip.name());
                 assertThat(now.start()).isEqualTo(clip.start());
                 assertThat(now.end()).isEqualTo(clip.end());
-                keys += keys(now);
+                keys += now.keyCount();
                 int many = (int) Math.ceil(clip.seconds() * clip.rate() * 16);
                 for (int i = 0; i <= many; i++) {
                     double t = clip.start() + clip.seconds() * i / many;
@@ -243,11 +243,7 @@ public class MotionStepsTest {
     }
 
     private static long keys(Asset asset) {
-        return asset.clips().stream().mapToLong(MotionStepsTest::keys).sum();
-    }
-
-    private static long keys(Clip clip) {
-        return clip.channels().stream().mapToLong(c -> c.track().times().length).sum();
+        return asset.clips().stream().mapToLong(Clip::keyCount).sum();
     }
 
     private static double apart(Asset asset, Clip a, Clip b, double seconds) {
@@ -294,6 +290,22 @@ public class MotionStepsTest {
                 assertThat(last[n].equals(first[n], 2e-4 * (1 + far))).as(name).isTrue();
             }
             plays(asset, was, closed, now, was.start(), 6 / 24.0, 0);
+        }
+    }
+
+    /** A file may say that its last key is at any time; keys on every frame until then would fill all memory. */
+    @Test
+    public void framesWithoutEndAreRefused() {
+        Asset asset = RandomAssets.of(3);
+        float[] times = {0, 1e30f};
+        Sampler endless = new Sampler(Sampler.Interpolation.LINEAR, times, new float[6], 3, Storage.FLOAT);
+        Channel channel = new Channel(1, Channel.Path.TRANSLATION, endless, "", Passthrough.NONE);
+        Asset bad = asset.withClips(List.of(new Clip("long", List.of(channel), 24, false, true, Passthrough.NONE)));
+        for (Step step : List.of(new Resample("*", 30), new Bake("*"))) {
+            assertThatThrownBy(() -> done(bad, step))
+                    .isInstanceOf(Refused.class)
+                    .hasMessageContaining("long")
+                    .hasMessageContaining("trim");
         }
     }
 

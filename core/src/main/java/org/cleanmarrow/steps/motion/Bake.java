@@ -46,7 +46,7 @@ public record Bake(
         double near = NEAR * (Double.isFinite(size) && size > 0 ? size : 1);
         int[] went = {0};
         Change change = Clips.each(asset, clips, work, clip -> {
-            float[] frames = Timing.frames(clip.start(), clip.end(), clip.rate());
+            float[] frames = Timing.frames(clip, clip.rate());
             List<Channel> channels = clip.channels().parallelStream()
                     .map(c -> holdsRest(asset, rest, c) ? null : baked(c, frames, near / levers.of(c)))
                     .filter(Objects::nonNull)

@@ -38,8 +38,12 @@ public record CloseLoop(
         ClipDifference difference = new ClipDifference(asset);
         double[] gap = {0};
         Change change = Clips.each(asset, clips, work, clip -> {
-            if (frames < 1 || frames >= clip.lastFrame() - clip.firstFrame()) {
-                throw new Refused("loop.frames", clip.name(), frames, clip.lastFrame() - clip.firstFrame() - 1);
+            if (frames < 1 || frames > LeadIn.MOST || frames >= clip.lastFrame() - clip.firstFrame()) {
+                throw new Refused(
+                        "loop.frames",
+                        clip.name(),
+                        frames,
+                        Math.min(LeadIn.MOST, clip.lastFrame() - clip.firstFrame() - 1));
             }
             gap[0] = Math.max(gap[0], gap(clip, difference, work));
             List<Channel> channels = new ArrayList<>();
@@ -65,10 +69,7 @@ public record CloseLoop(
         }
         boolean rotation = channel.path() == Channel.Path.ROTATION;
         double from = Timing.seconds(clip, clip.lastFrame() - frames);
-        Sampler s = channel.sampler();
-        for (float t : Timing.frames(from, clip.end(), clip.rate())) {
-            s = Timing.withKey(s, rotation, t);
-        }
+        Sampler s = Timing.withKeys(channel.sampler(), rotation, Timing.frames(from, clip.end(), clip.rate()));
         float[] ends = Timing.keyed(channel, new float[] {(float) clip.start(), (float) clip.end()})
                 .sampler()
                 .values();

@@ -64,8 +64,8 @@ public record ReduceKeys(
         long[] keys = {0, 0};
         Change change = Clips.each(asset, clips, work, clip -> {
             Reduced found = reduced(clip, levers, difference, work);
-            keys[0] += keys(clip);
-            keys[1] += keys(found.clip);
+            keys[0] += clip.keyCount();
+            keys[1] += found.clip.keyCount();
             worst[0] = Math.max(worst[0], found.metres);
             return found.clip;
         });
@@ -74,10 +74,6 @@ public record ReduceKeys(
     }
 
     private record Reduced(Clip clip, double metres) {}
-
-    private static long keys(Clip clip) {
-        return clip.channels().stream().mapToLong(c -> c.track().times().length).sum();
-    }
 
     private Reduced reduced(Clip clip, Levers levers, ClipDifference difference, Work work) {
         double bound = millimetres / 1000;
@@ -94,7 +90,7 @@ public record ReduceKeys(
             work.stopIfCancelled();
             Clip fewer = reduced(clip, levers, bound * share);
             double error = max(frames.from(fewer, work));
-            if (error <= bound * FULL && keys(fewer) < keys(best.clip)) {
+            if (error <= bound * FULL && fewer.keyCount() < best.clip.keyCount()) {
                 // Looked at wholly only where it may be what is wanted.
                 error = error(clip, fewer, all, between, difference, work);
                 best = error <= bound * FULL ? new Reduced(fewer, error) : best;

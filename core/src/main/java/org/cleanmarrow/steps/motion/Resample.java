@@ -26,7 +26,7 @@ public record Resample(
             throw new Refused("clip.rate", rate);
         }
         return Clips.each(asset, clips, work, clip -> {
-            float[] times = Timing.frames(clip.start(), clip.end(), rate);
+            float[] times = Timing.frames(clip, rate);
             List<Channel> channels =
                     clip.channels().stream().map(c -> Timing.keyed(c, times)).toList();
             return clip.withChannels(channels).withRate(rate);

@@ -2,6 +2,7 @@ package org.cleanmarrow.steps.scale;
 
 import java.util.ArrayList;
 import java.util.List;
+import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.edit.NodeMap;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
@@ -26,10 +27,7 @@ public record ScaleClip(
         implements Step {
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
-        int number = asset.findClip(clip);
-        if (number < 0) {
-            throw new Refused("no.clip", clip);
-        }
+        int number = Clips.number(asset, clip);
         if (!(factor > 1e-6 && factor < 1e6)) {
             throw new Refused("clip.factor", factor);
         }

@@ -85,7 +85,7 @@ final class ClipActs {
                                                 "rotation-only",
                                                 "motion.rotation",
                                                 () -> new RotationOnly(pattern(), "")))
-                        .says(() -> clip() == null ? "" : Labels.of("motion.keys", keys())),
+                        .says(() -> clip() == null ? "" : Labels.of("motion.keys", clip().keyCount())),
                 new Act(
                                 "motion-ends",
                                 Widgets.labelled("motion.lead.frames", lead),
@@ -103,7 +103,8 @@ final class ClipActs {
                         .says(() -> clip() != null && clip().loop() ? Labels.of("motion.loops") : ""));
     }
 
-    private Clip clip() {
+    /** The clip in hand; null where none is. */
+    Clip clip() {
         return desk.now().clips().stream()
                 .filter(c -> c.name().equals(desk.clip().get()))
                 .findFirst()
@@ -113,12 +114,6 @@ final class ClipActs {
     private String range() {
         Clip clip = clip();
         return clip == null ? "" : clip.firstFrame() + " .. " + clip.lastFrame();
-    }
-
-    private long keys() {
-        return clip().channels().stream()
-                .mapToLong(c -> c.track().times().length)
-                .sum();
     }
 
     /** The range of another clip, or of one that was changed; what was typed for this one stays. */

@@ -22,10 +22,12 @@ public final class MotionStation extends StationDef {
     private final Label rate = new Label();
     private final Label length = new Label();
     private final Label channels = new Label();
+    private final ClipActs ofClip;
     private final Label lost = Widgets.sentence("");
 
     public MotionStation(Desk desk) {
         super(Station.MOTION, desk);
+        ofClip = new ClipActs(desk);
         List<Act> acts = new ArrayList<>();
         acts.add(new Act(
                         "motion-clip",
@@ -36,7 +38,7 @@ public final class MotionStation extends StationDef {
                 .refreshing(this::describe)
                 .says(() -> clip() == null ? Labels.of("motion.clip.none") : Widgets.shortened(clip().name()))
                 .opened());
-        acts.addAll(new ClipActs(desk).all());
+        acts.addAll(ofClip.all());
         acts.add(new Act(
                         "motion-lost",
                         lost,
@@ -49,10 +51,7 @@ public final class MotionStation extends StationDef {
     }
 
     private Clip clip() {
-        return desk.now().clips().stream()
-                .filter(c -> c.name().equals(desk.clip().get()))
-                .findFirst()
-                .orElse(null);
+        return ofClip.clip();
     }
 
     private long lost() {
