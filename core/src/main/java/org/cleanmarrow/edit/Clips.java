@@ -32,6 +32,60 @@ public final class Clips {
         return number;
     }
 
+    /** @throws Refused where a clip has a name already, or the name is none */
+    public static void free(Asset asset, String name) throws Refused {
+        if (name.isBlank()) {
+            throw new Refused("clip.name.none");
+        }
+        if (asset.clips().stream().anyMatch(c -> c.name().equals(name))) {
+            throw new Refused("clip.name.taken", name);
+        }
+    }
+
+    /**
+     * Numbers of two or more clips that a list of names with commas means, in that order.
+     *
+     * @throws Refused where one is not there or named twice, is empty, or is the only one
+     */
+    public static List<Integer> listed(Asset asset, String names) throws Refused {
+        List<Integer> out = new ArrayList<>();
+        for (String name : names.split(",")) {
+            int number = number(asset, name.strip());
+            if (out.contains(number)) {
+                throw new Refused("clip.twice", name.strip());
+            }
+            if (asset.clips().get(number).channels().isEmpty()) {
+                throw new Refused("clip.empty", name.strip());
+            }
+            out.add(number);
+        }
+        if (out.size() < 2) {
+            throw new Refused("clip.alone", names);
+        }
+        return out;
+    }
+
+    /**
+     * A clip made of others stands behind the last of them, or in place of all.
+     *
+     * @param keep whether the others stay
+     * @throws Refused where its name is that of one that stays
+     */
+    public static Change inPlaceOf(Asset asset, List<Integer> numbers, Clip made, boolean keep) throws Refused {
+        List<Clip> clips = new ArrayList<>();
+        int last = numbers.stream().mapToInt(Integer::intValue).max().orElse(-1);
+        for (int c = 0; c < asset.clips().size(); c++) {
+            if (keep || !numbers.contains(c)) {
+                clips.add(asset.clips().get(c));
+            }
+            if (c == last) {
+                clips.add(made);
+            }
+        }
+        free(asset.withClips(clips.stream().filter(c -> c != made).toList()), made.name());
+        return Change.of(asset.withClips(clips)).count("clips.made", 1);
+    }
+
     /**
      * Changes all clips that a pattern of names fits; those without channels stay.
      *

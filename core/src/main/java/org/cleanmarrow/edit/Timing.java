@@ -69,6 +69,31 @@ public final class Timing {
                 .withRate(clip.rate());
     }
 
+    /** All keys so many times as far from the clip's start; the slopes of cubic splines with them. */
+    public static Clip stretched(Clip clip, double factor) {
+        double start = clip.start();
+        Map<float[], float[]> done = new IdentityHashMap<>();
+        return mapped(clip, c -> {
+                    float[] times =
+                            done.computeIfAbsent(c.track().times(), t -> rising(t, x -> start + (x - start) * factor));
+                    Track track = timed(c.track(), times);
+                    boolean cubic =
+                            track instanceof Sampler s && s.interpolation() == Sampler.Interpolation.CUBICSPLINE;
+                    return cubic ? steeper((Sampler) track, 1 / factor) : track;
+                })
+                .withRate(clip.rate());
+    }
+
+    /** The same with all tangents of a cubic spline so many times as steep. */
+    public static Sampler steeper(Sampler s, double factor) {
+        float[] values = s.values().clone();
+        for (int i = 0; i < values.length; i++) {
+            boolean tangent = i / s.width() % 3 != 1;
+            values[i] = tangent ? (float) (values[i] * factor) : values[i];
+        }
+        return new Sampler(s.interpolation(), s.times(), values, s.width(), Storage.FLOAT);
+    }
+
     private static float[] later(float[] times, int frames, double rate) {
         return rising(times, t -> later((float) t, frames, rate));
     }
@@ -206,7 +231,23 @@ public final class Timing {
             }
             put(value, values, k * stride + (cubic ? s.width() : 0));
         }
+        if (s.interpolation() == Sampler.Interpolation.CUBICSPLINE) {
+            hold(s, times, values);
+        }
         return new Sampler(s.interpolation(), times, values, s.width(), whole ? s.storage() : Storage.FLOAT);
+    }
+
+    /** Tangents of a cubic spline's first and last key, of no use until there is a key before or after, lie still then. */
+    private static void hold(Sampler s, float[] times, float[] values) {
+        int w = s.width();
+        int first = Arrays.binarySearch(times, s.times()[0]);
+        if (first > 0) {
+            Arrays.fill(values, first * 3 * w, first * 3 * w + w, 0);
+        }
+        int last = Arrays.binarySearch(times, s.times()[s.times().length - 1]);
+        if (last >= 0 && last < times.length - 1) {
+            Arrays.fill(values, last * 3 * w + 2 * w, (last + 1) * 3 * w, 0);
+        }
     }
 
     private static void put(double[] from, float[] to, int at) {

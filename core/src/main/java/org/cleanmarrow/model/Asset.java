@@ -358,8 +358,10 @@ public record Asset(
             p.textures = all(numbers, Renumbering.Kind.TEXTURE, textures, numbers.changes(Renumbering.Kind.IMAGE));
             p.images = numbers.list(Renumbering.Kind.IMAGE, images);
             p.cameras = numbers.list(Renumbering.Kind.CAMERA, cameras);
-            if (placed) {
+            if (nodesChange || numbers.changes(Renumbering.Kind.MATERIAL)) {
                 p.clips = clips.stream().map(c -> c.renumbered(numbers)).toList();
+            }
+            if (placed) {
                 p.scenes = scenes.stream().map(s -> s.renumbered(numbers)).toList();
             }
             // With its node a thing goes too.

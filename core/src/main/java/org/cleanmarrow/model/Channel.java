@@ -21,7 +21,24 @@ public record Channel(int node, Path path, Track track, String target, Passthrou
 
     @Override
     public Channel renumbered(Renumbering numbers) {
-        return withNode(numbers.of(Renumbering.Kind.NODE, node));
+        Channel placed = withNode(numbers.of(Renumbering.Kind.NODE, node));
+        if (path != Path.POINTER) {
+            return placed;
+        }
+        Passthrough now = AnimationPointer.of(carried).renumbered(numbers);
+        return new Channel(placed.node, path, track, target, now == null ? Passthrough.NONE : now);
+    }
+
+    /** Whether what it moves stays under new numbers. */
+    boolean stays(Renumbering numbers) {
+        return path == Path.POINTER
+                ? AnimationPointer.of(carried).renumbered(numbers) != null
+                : node < 0 || numbers.of(Renumbering.Kind.NODE, node) >= 0;
+    }
+
+    /** Where it points, if it is a {@link Path#POINTER}: a property by its place in the file; otherwise empty. */
+    public String pointer() {
+        return path == Path.POINTER ? AnimationPointer.of(carried).pointer() : "";
     }
 
     public Channel withNode(int newNode) {

@@ -72,11 +72,11 @@ public record Clip(
         return times;
     }
 
-    /** Channels of nodes that go are left out. */
+    /** Channels of what goes are left out. */
     @Override
     public Clip renumbered(Renumbering numbers) {
         return withChannels(channels.stream()
-                .filter(c -> c.node() < 0 || numbers.of(Renumbering.Kind.NODE, c.node()) >= 0)
+                .filter(c -> c.stays(numbers))
                 .map(c -> c.renumbered(numbers))
                 .toList());
     }

@@ -71,7 +71,10 @@ public final class Renumbering {
     /** The new number of a thing, -1 where it goes or was none. */
     public int of(Kind kind, int number) {
         int[] all = numbers.get(kind);
-        return number < 0 || all == null ? number : all[number];
+        if (number < 0 || all == null) {
+            return number;
+        }
+        return number < all.length ? all[number] : -1;
     }
 
     /** New numbers of several, without those that go. */

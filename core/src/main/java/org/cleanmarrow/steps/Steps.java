@@ -19,11 +19,19 @@ import org.cleanmarrow.steps.intake.Triangulate;
 import org.cleanmarrow.steps.intake.UnitNormals;
 import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.CloseLoop;
+import org.cleanmarrow.steps.motion.DuplicateClip;
+import org.cleanmarrow.steps.motion.HideByScale;
+import org.cleanmarrow.steps.motion.HoldClip;
+import org.cleanmarrow.steps.motion.JoinClips;
 import org.cleanmarrow.steps.motion.LeadIn;
+import org.cleanmarrow.steps.motion.MaskClip;
+import org.cleanmarrow.steps.motion.MergeClips;
 import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.RemoveLostChannels;
 import org.cleanmarrow.steps.motion.Resample;
+import org.cleanmarrow.steps.motion.Retime;
+import org.cleanmarrow.steps.motion.ReverseClip;
 import org.cleanmarrow.steps.motion.RotationOnly;
 import org.cleanmarrow.steps.motion.SetLoop;
 import org.cleanmarrow.steps.motion.ShiftClip;
@@ -157,6 +165,14 @@ public final class Steps {
             ReduceKeys.class,
             CloseLoop.class,
             SetLoop.class,
+            Retime.class,
+            ReverseClip.class,
+            HoldClip.class,
+            JoinClips.class,
+            MergeClips.class,
+            MaskClip.class,
+            DuplicateClip.class,
+            HideByScale.class,
             ScaleClip.class);
 
     private Steps() {}

@@ -42,11 +42,19 @@ import org.cleanmarrow.steps.intake.Triangulate;
 import org.cleanmarrow.steps.intake.UnitNormals;
 import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.CloseLoop;
+import org.cleanmarrow.steps.motion.DuplicateClip;
+import org.cleanmarrow.steps.motion.HideByScale;
+import org.cleanmarrow.steps.motion.HoldClip;
+import org.cleanmarrow.steps.motion.JoinClips;
 import org.cleanmarrow.steps.motion.LeadIn;
+import org.cleanmarrow.steps.motion.MaskClip;
+import org.cleanmarrow.steps.motion.MergeClips;
 import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.RemoveLostChannels;
 import org.cleanmarrow.steps.motion.Resample;
+import org.cleanmarrow.steps.motion.Retime;
+import org.cleanmarrow.steps.motion.ReverseClip;
 import org.cleanmarrow.steps.motion.RotationOnly;
 import org.cleanmarrow.steps.motion.SetLoop;
 import org.cleanmarrow.steps.motion.ShiftClip;
@@ -158,6 +166,14 @@ public class LedgerTest {
                 new ReduceKeys("linear", 0.5),
                 new CloseLoop("linear", 4),
                 new SetLoop("linear", false),
+                new Retime("linear", 2),
+                new ReverseClip("cubic"),
+                new HoldClip("cubic", 5, HoldClip.Where.START),
+                new DuplicateClip("linear", "twin"),
+                new MaskClip("twin", "joint_2", false),
+                new MergeClips("linear, twin", "both", true),
+                new JoinClips("both, cubic", "long", 1, true),
+                new HideByScale("tool", "long", "1..3"),
                 new TurnAndFold(TurnAndFold.About.Z, 30, Optional.empty()),
                 new SetPivot("crate", SetPivot.To.BOX, "bottom left", 0, 0, 0),
                 new DropToGround(true, Optional.empty()),

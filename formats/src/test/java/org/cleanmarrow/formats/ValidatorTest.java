@@ -16,8 +16,11 @@ import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Apart;
 import org.cleanmarrow.steps.motion.Bake;
+import org.cleanmarrow.steps.motion.HideByScale;
+import org.cleanmarrow.steps.motion.JoinClips;
 import org.cleanmarrow.steps.motion.LeadIn;
 import org.cleanmarrow.steps.motion.ReduceKeys;
+import org.cleanmarrow.steps.motion.ReverseClip;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.skeleton.AddRoot;
 import org.cleanmarrow.steps.skeleton.TrimEnds;
@@ -85,7 +88,18 @@ public class ValidatorTest {
             Asset led = new LeadIn("*", 12)
                     .apply(new ReduceKeys("*", 5).apply(baked, Work.QUIET).asset(), Work.QUIET)
                     .asset();
-            List<Asset> states = new ArrayList<>(List.of(asset, rooted, converted, trimmed, baked, led));
+            Asset joined = new JoinClips("step, linear, cubic", "long", 1, true)
+                    .apply(asset, Work.QUIET)
+                    .asset();
+            Asset back = new ReverseClip("*").apply(joined, Work.QUIET).asset();
+            Asset hidden = new HideByScale("tool", "long", "2..4")
+                    .apply(
+                            new HideByScale("joint_1", "step", "2..4")
+                                    .apply(back, Work.QUIET)
+                                    .asset(),
+                            Work.QUIET)
+                    .asset();
+            List<Asset> states = new ArrayList<>(List.of(asset, rooted, converted, trimmed, baked, led, hidden));
             states.addAll(Apart.of(asset).clips());
             int number = 0;
             for (Asset state : states) {
