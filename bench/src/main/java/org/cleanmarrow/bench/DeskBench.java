@@ -85,7 +85,7 @@ final class DeskBench {
             Thread.sleep(40 + random.nextInt(260));
         }
         on(() -> {
-            desk.playing().set(false);
+            desk.playback().playing().set(false);
             return null;
         });
         quiet();
@@ -178,9 +178,9 @@ final class DeskBench {
         on(() -> {
             Asset now = desk.now();
             switch (kind) {
-                case 0 -> desk.joint().set("joint_" + random.nextInt(200));
-                case 1 -> desk.choose(0, some(2000));
-                case 2 -> desk.choose(0, some(50_000));
+                case 0 -> desk.selection().joint().set("joint_" + random.nextInt(200));
+                case 1 -> desk.selection().choose(0, some(2000));
+                case 2 -> desk.selection().choose(0, some(50_000));
                 case 3 ->
                     desk.apply(new SetWeight(
                             "tube",
@@ -190,16 +190,16 @@ final class DeskBench {
                 case 4 -> window.act("undo");
                 case 5 -> desk.station().set(random.nextBoolean() ? Station.SKIN : Station.SCALE_AND_AXES);
                 case 6 -> {
-                    desk.clip().set("clip_1");
-                    desk.seconds().set(random.nextDouble() * 9);
+                    desk.playback().clip().set("clip_1");
+                    desk.playback().seconds().set(random.nextDouble() * 9);
                 }
                 case 7 -> window.viewport().setCamera(window.viewport().camera().orbited(random.nextInt(90) - 45, 4));
                 case 8 -> desk.seeing().paint().set(ShadingMode.values()[random.nextInt(ShadingMode.values().length)]);
                 case 9 -> window.act("play");
                 case 10 -> {
                     BitSet grown = MeshTopology.of(now.meshes().getFirst())
-                            .grown(desk.chosen().get().vertices());
-                    desk.choose(0, grown);
+                            .grown(desk.selection().chosen().get().vertices());
+                    desk.selection().choose(0, grown);
                 }
                 default ->
                     desk.apply(new RemoveInfluence(
@@ -222,9 +222,9 @@ final class DeskBench {
     private void memory(Report report, Path home) throws Exception {
         report.title("Memory in use after collection, MB");
         on(() -> {
-            desk.playing().set(false);
+            desk.playback().playing().set(false);
             desk.station().set(Station.SKIN);
-            desk.openDemo();
+            desk.files().openDemo();
             return null;
         });
         quiet();
@@ -257,7 +257,7 @@ final class DeskBench {
         Files.write(file, GltfWriter.glb(org.cleanmarrow.demo.pilot.FerryPilot.asset()));
         for (int i = 0; i <= 200; i++) {
             on(() -> {
-                desk.open(file);
+                desk.files().open(file);
                 return null;
             });
             quiet();
@@ -289,7 +289,7 @@ final class DeskBench {
         Path file = home.resolve(name);
         Files.write(file, GltfWriter.glb(asset));
         on(() -> {
-            desk.open(file);
+            desk.files().open(file);
             return null;
         });
         quiet();

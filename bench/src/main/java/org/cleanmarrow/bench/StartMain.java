@@ -32,7 +32,7 @@ public final class StartMain {
             stage.setScene(window.scene(1280, 800));
             stage.show();
             if (what.equals("demo")) {
-                desk.openDemo();
+                desk.files().openDemo();
                 once(() -> desk.isOpen()
                         && window.viewport().bounds().diagonal() > 0
                         && !window.viewport().isBusy());

@@ -36,11 +36,12 @@ public final class MarrowApp extends Application {
         stage.show();
         if (!arguments.isEmpty() && arguments.getFirst().equals("demo")) {
             String name = arguments.size() > 1 ? arguments.get(1) : Demo.pilot().name();
-            desk.openDemo(Demo.named(name).orElse(Demo.pilot()));
+            desk.files().openDemo(Demo.named(name).orElse(Demo.pilot()));
         } else if (arguments.size() > 1 && arguments.getFirst().equals("open")) {
-            desk.open(arguments.subList(1, arguments.size()).stream()
-                    .map(Path::of)
-                    .toList());
+            desk.files()
+                    .open(arguments.subList(1, arguments.size()).stream()
+                            .map(Path::of)
+                            .toList());
         }
     }
 

@@ -37,7 +37,7 @@ public class ChoosingTest extends DeskWindow {
     }
 
     private BitSet chosen() throws Exception {
-        return (BitSet) on(() -> desk.chosen().get().vertices()).clone();
+        return (BitSet) on(() -> desk.selection().chosen().get().vertices()).clone();
     }
 
     private void drag(double x0, double y0, double x1, double y1) throws Exception {
@@ -220,7 +220,7 @@ public class ChoosingTest extends DeskWindow {
         BitSet start = new BitSet();
         start.set(0, 40);
         on(() -> {
-            desk.choose(0, start);
+            desk.selection().choose(0, start);
             return null;
         });
         quiet();
@@ -253,7 +253,7 @@ public class ChoosingTest extends DeskWindow {
         Vector3d picture = camera().toPicture(at, width(), height());
         robot.clickOn(screen(picture.x + 2, picture.y - 2));
         quiet();
-        assertThat(on(() -> desk.joint().get())).isEqualTo("right_forearm");
+        assertThat(on(() -> desk.selection().joint().get())).isEqualTo("right_forearm");
     }
 
     @Test
@@ -261,8 +261,8 @@ public class ChoosingTest extends DeskWindow {
         BitSet some = new BitSet();
         some.set(10, 30);
         on(() -> {
-            desk.choose(0, some);
-            desk.joint().set("head");
+            desk.selection().choose(0, some);
+            desk.selection().joint().set("head");
             return null;
         });
         quiet();
@@ -286,7 +286,7 @@ public class ChoosingTest extends DeskWindow {
 
     private void choose(BitSet vertices) throws Exception {
         on(() -> {
-            desk.choose(0, vertices);
+            desk.selection().choose(0, vertices);
             return null;
         });
         quiet();
@@ -415,7 +415,7 @@ public class ChoosingTest extends DeskWindow {
                 .as("the boots' mirror images lie on the other side")
                 .isTrue();
         on(() -> {
-            desk.joint().set("left_hand");
+            desk.selection().joint().set("left_hand");
             return null;
         });
         quiet();

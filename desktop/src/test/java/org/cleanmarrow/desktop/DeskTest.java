@@ -44,7 +44,7 @@ public class DeskTest extends DeskWindow {
 
     private void open(Path file) throws Exception {
         on(() -> {
-            desk.open(file);
+            desk.files().open(file);
             return null;
         });
         quiet();
@@ -147,21 +147,21 @@ public class DeskTest extends DeskWindow {
         apply(new TrimEnds());
         Path file = home.resolve("work.ledger.json");
         on(() -> {
-            desk.saveLedger(file);
+            desk.files().saveLedger(file);
             return null;
         });
         quiet();
         assertThat(Ledger.parse(Files.readString(file)).entries()).hasSize(2);
         open(pilotFile());
         on(() -> {
-            desk.loadLedger(file);
+            desk.files().loadLedger(file);
             return null;
         });
         quiet();
         assertThat(on(() -> AddRoot.hasCleanRoot(desk.now()))).isTrue();
         Files.writeString(file, "{\"ledger\": 1, \"steps\": [{\"step\": \"dance\"}]}");
         on(() -> {
-            desk.loadLedger(file);
+            desk.files().loadLedger(file);
             return null;
         });
         quiet();
@@ -187,23 +187,23 @@ public class DeskTest extends DeskWindow {
     public void timePlaysStepsAndScrubs() throws Exception {
         openDemo();
         on(() -> {
-            desk.clip().set("hail");
+            desk.playback().clip().set("hail");
             window.viewport().requestFocus();
             return null;
         });
         robot.push(KeyCode.PERIOD);
         robot.push(KeyCode.PERIOD);
-        assertThat(on(() -> desk.seconds().get() * 24)).isBetween(1.99, 2.01);
+        assertThat(on(() -> desk.playback().seconds().get() * 24)).isBetween(1.99, 2.01);
         robot.push(KeyCode.COMMA);
         assertThat(text("#time-what")).contains("1 of 0..47").contains("24/s");
         robot.push(KeyCode.SPACE);
-        double before = on(() -> desk.seconds().get());
-        until("it plays on", () -> desk.seconds().get() > before + 0.1);
-        assertThat(on(() -> desk.playing().get())).isTrue();
+        double before = on(() -> desk.playback().seconds().get());
+        until("it plays on", () -> desk.playback().seconds().get() > before + 0.1);
+        assertThat(on(() -> desk.playback().playing().get())).isTrue();
         robot.push(KeyCode.SPACE);
-        double stopped = on(() -> desk.seconds().get());
+        double stopped = on(() -> desk.playback().seconds().get());
         pulses(5);
-        assertThat(on(() -> desk.seconds().get())).isEqualTo(stopped);
+        assertThat(on(() -> desk.playback().seconds().get())).isEqualTo(stopped);
     }
 
     private WritableImage picture() throws Exception {
@@ -242,14 +242,14 @@ public class DeskTest extends DeskWindow {
         assertThat(difference(colours, clay, 0, w)).isGreaterThan(0.005);
         on(() -> {
             desk.seeing().paint().set(ShadingMode.INFLUENCE);
-            desk.joint().set("head");
+            desk.selection().joint().set("head");
             return null;
         });
         WritableImage head = picture();
         assertThat(difference(clay, head, 0, w)).isGreaterThan(0.001);
         on(() -> {
-            desk.clip().set("hail");
-            desk.seconds().set(1);
+            desk.playback().clip().set("hail");
+            desk.playback().seconds().set(1);
             return null;
         });
         assertThat(difference(head, picture(), 0, w)).isGreaterThan(0.003);
@@ -281,8 +281,8 @@ public class DeskTest extends DeskWindow {
         apply(new org.cleanmarrow.steps.skin.AssignUnweighted("", java.util.Optional.empty()));
         apply(new org.cleanmarrow.steps.skin.SetWeight("pilot", "left_hand", org.cleanmarrow.work.VertexSet.ALL, 1));
         on(() -> {
-            desk.clip().set("hail");
-            desk.seconds().set(1);
+            desk.playback().clip().set("hail");
+            desk.playback().seconds().set(1);
             return null;
         });
         click("#view-received");

@@ -286,7 +286,7 @@ abstract class DeskWindow {
         picker.pose(
                 asset,
                 on(() -> desk.playedClip().orElse(null)),
-                on(() -> desk.seconds().get()));
+                on(() -> desk.playback().seconds().get()));
         Camera camera = camera();
         double w = width();
         double h = height();

@@ -27,7 +27,7 @@ public class ExtremesTest extends DeskWindow {
         Path file = home.resolve("extreme.glb");
         Files.write(file, GltfWriter.glb(asset));
         on(() -> {
-            desk.open(file);
+            desk.files().open(file);
             return null;
         });
         quiet();
@@ -107,7 +107,7 @@ public class ExtremesTest extends DeskWindow {
         assertThat(on(() -> desk.now().jointFlags().length)).isEqualTo(1001);
         holds();
         on(() -> {
-            desk.joint().set(desk.now().nodeRef(999));
+            desk.selection().joint().set(desk.now().nodeRef(999));
             return null;
         });
         quiet();

@@ -68,8 +68,8 @@ public class FreeThreadTest extends DeskWindow {
             }
             quiet();
             on(() -> {
-                desk.choose(0, first(300));
-                desk.joint().set("neck");
+                desk.selection().choose(0, first(300));
+                desk.selection().joint().set("neck");
                 return null;
             });
             quiet();
@@ -93,8 +93,8 @@ public class FreeThreadTest extends DeskWindow {
         robot.clickOn(MouseButton.PRIMARY);
         quiet();
         on(() -> {
-            desk.clip().set("hail");
-            desk.seconds().set(0.5);
+            desk.playback().clip().set("hail");
+            desk.playback().seconds().set(0.5);
             desk.target().set(Target.of(Conventions.GLTF));
             desk.preferences().unit().set("cm");
             desk.undo();
@@ -105,7 +105,7 @@ public class FreeThreadTest extends DeskWindow {
         Path file = home.resolve("pilot.glb");
         Files.write(file, GltfWriter.glb(on(() -> desk.now())));
         on(() -> {
-            desk.open(file);
+            desk.files().open(file);
             return null;
         });
         quiet();

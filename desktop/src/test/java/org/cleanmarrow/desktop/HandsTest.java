@@ -56,14 +56,15 @@ public class HandsTest extends DeskWindow {
     public void theFinderGoesToJointsFindingsAndActs() throws Exception {
         openDemo();
         find("left_fore", 0);
-        assertThat(on(() -> desk.joint().get())).isEqualTo("left_forearm");
+        assertThat(on(() -> desk.selection().joint().get())).isEqualTo("left_forearm");
         find("5 influences", 0);
         assertThat(on(() -> desk.station().get())).isEqualTo(Station.SKIN);
-        assertThat(on(() -> desk.chosen().get().vertices().cardinality())).isEqualTo(266);
+        assertThat(on(() -> desk.selection().chosen().get().vertices().cardinality()))
+                .isEqualTo(266);
         find("look from the side", 0);
         assertThat(camera().turn()).isEqualTo(90);
         find("punt", 0);
-        assertThat(on(() -> desk.clip().get())).isEqualTo("punt");
+        assertThat(on(() -> desk.playback().clip().get())).isEqualTo("punt");
         inView();
         robot.push(KeyCode.CONTROL, KeyCode.K);
         robot.write("zzz");
@@ -234,7 +235,7 @@ public class HandsTest extends DeskWindow {
         assertThat(on(() -> desk.demo().isPresent())).isTrue();
         press("#tour-next");
         quiet();
-        assertThat(on(() -> desk.joint().get())).isEqualTo("left_upper_arm");
+        assertThat(on(() -> desk.selection().joint().get())).isEqualTo("left_upper_arm");
         press("#tour-next");
         quiet();
         press("#take-off");
@@ -281,7 +282,7 @@ public class HandsTest extends DeskWindow {
             assertThat(seen.y).isCloseTo(height() / 2 + (i == 0 ? -60 : 20), within(12.0));
         }
         assertThat(on(() -> window.viewport().tapeMetres())).isCloseTo(ends[0].distance(ends[1]), within(1e-6));
-        assertThat(on(() -> desk.chosen().get().isEmpty()))
+        assertThat(on(() -> desk.selection().chosen().get().isEmpty()))
                 .as("taping chooses nothing")
                 .isTrue();
     }
@@ -305,7 +306,7 @@ public class HandsTest extends DeskWindow {
         all.set(0, on(() -> desk.now().meshes().getFirst().vertexCount()));
         robot.clickOn(pointOn(0, all));
         quiet();
-        assertThat(on(() -> desk.chosen().get().isEmpty())).isFalse();
+        assertThat(on(() -> desk.selection().chosen().get().isEmpty())).isFalse();
     }
 
     /** A long ledger shows its latest steps, at the right end, and the earlier ones when they are asked for. */

@@ -34,7 +34,7 @@ public class JoinedFilesTest extends DeskWindow {
 
     private void openBoth() throws Exception {
         on(() -> {
-            desk.open(List.of(model, clips));
+            desk.files().open(List.of(model, clips));
             return null;
         });
         quiet();
@@ -59,7 +59,7 @@ public class JoinedFilesTest extends DeskWindow {
         Files.write(clips, new byte[] {'g', 'l', 'T', 'F', 2, 0, 0, 0, 9});
         openBoth();
         assertThat(on(() -> desk.now())).isSameAs(before);
-        assertThat(on(() -> desk.trouble().get())).isTrue();
+        assertThat(on(() -> desk.jobs().trouble().get())).isTrue();
         assertThat(text("#message")).contains("pilot-clips.glb");
     }
 
@@ -79,7 +79,7 @@ public class JoinedFilesTest extends DeskWindow {
         AppFolder.Leftover leftover = new AppFolder(home).leftover().orElseThrow();
         assertThat(leftover.name()).isEqualTo("pilot-model.glb");
         on(() -> {
-            desk.recover(leftover);
+            desk.files().recover(leftover);
             return null;
         });
         quiet();

@@ -137,14 +137,16 @@ public class KeyboardTest extends DeskWindow {
         quiet();
         robot.push(KeyCode.ENTER);
         quiet();
-        assertThat(on(() -> desk.joint().get())).isEqualTo("left_upper_arm");
-        assertThat(on(() -> desk.chosen().get().vertices().cardinality())).isEqualTo(154);
+        assertThat(on(() -> desk.selection().joint().get())).isEqualTo("left_upper_arm");
+        assertThat(on(() -> desk.selection().chosen().get().vertices().cardinality()))
+                .isEqualTo(154);
         robot.push(KeyCode.CONTROL, KeyCode.K);
         robot.write("whole islands");
         quiet();
         robot.push(KeyCode.ENTER);
         quiet();
-        assertThat(on(() -> desk.chosen().get().vertices().cardinality())).isEqualTo(412);
+        assertThat(on(() -> desk.selection().chosen().get().vertices().cardinality()))
+                .isEqualTo(412);
         press("#take-off");
         quiet();
         assertThat(on(() -> desk.history().done())).hasSize(1);
@@ -156,7 +158,7 @@ public class KeyboardTest extends DeskWindow {
         quiet();
         assertThat(on(() -> desk.history().done())).isEmpty();
         robot.push(KeyCode.ESCAPE);
-        assertThat(on(() -> desk.chosen().get().isEmpty())).isTrue();
+        assertThat(on(() -> desk.selection().chosen().get().isEmpty())).isTrue();
     }
 
     private static Asset manyParts() {
@@ -189,7 +191,7 @@ public class KeyboardTest extends DeskWindow {
         Path file = home.resolve("planks.glb");
         Files.write(file, GltfWriter.glb(manyParts()));
         on(() -> {
-            desk.open(file);
+            desk.files().open(file);
             return null;
         });
         quiet();

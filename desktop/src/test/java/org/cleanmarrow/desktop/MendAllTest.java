@@ -78,7 +78,7 @@ public class MendAllTest extends DeskWindow {
             return null;
         });
         quiet();
-        assertThat(on(() -> desk.message().get())).contains("other.json").contains("no target");
+        assertThat(on(() -> desk.jobs().message().get())).contains("other.json").contains("no target");
         assertThat(on(() -> desk.target().get().name())).isEqualTo("Ferry kiosk");
         List<String> names =
                 on(() -> desk.targets().all().stream().map(Target::name).toList());

@@ -28,7 +28,7 @@ public class MotionStationTest extends DeskWindow {
         robot.robotContext().getMouseRobot().move(at);
         robot.clickOn(MouseButton.PRIMARY);
         quiet();
-        assertThat(on(() -> desk.clip().get())).isEqualTo(name);
+        assertThat(on(() -> desk.playback().clip().get())).isEqualTo(name);
     }
 
     private void act(String button) throws Exception {
@@ -59,7 +59,7 @@ public class MotionStationTest extends DeskWindow {
         type("#shift-frames", "-3");
         press("#shift-clip");
         quiet();
-        assertThat(on(() -> desk.message().get())).contains("before 0");
+        assertThat(on(() -> desk.jobs().message().get())).contains("before 0");
         assertThat(on(() -> desk.history().done())).hasSize(1);
         type("#shift-frames", "5");
         act("shift-clip");

@@ -52,14 +52,14 @@ public class SkinStationTest extends DeskWindow {
 
     private void joint(String name) throws Exception {
         on(() -> {
-            desk.joint().set(name);
+            desk.selection().joint().set(name);
             return null;
         });
     }
 
     private void choose(String mesh, BitSet vertices) throws Exception {
         on(() -> {
-            desk.choose(desk.now().findMesh(mesh), vertices);
+            desk.selection().choose(desk.now().findMesh(mesh), vertices);
             return null;
         });
         quiet();
@@ -131,7 +131,7 @@ public class SkinStationTest extends DeskWindow {
         // The same over a joint that is locked: its weights stay to the bit.
         joint("ribs_lower");
         press("#lock-joint");
-        assertThat(on(() -> desk.lockedJoints())).isEqualTo("ribs_lower");
+        assertThat(on(() -> desk.selection().lockedJoints())).isEqualTo("ribs_lower");
         joint("ribs_upper");
         stroke(at, at.add(30, 14));
         int locked = number(before, "pilot", "ribs_lower");
@@ -147,7 +147,7 @@ public class SkinStationTest extends DeskWindow {
         int steps = on(() -> desk.history().done().size());
         stroke(at, at.add(20, 5));
         assertThat(on(() -> desk.history().done())).hasSize(steps);
-        assertThat(on(() -> desk.message().get())).contains("not locked");
+        assertThat(on(() -> desk.jobs().message().get())).contains("not locked");
         // Smoothing needs no joint.
         pick("#brush-mode", Stroke.Mode.SMOOTH);
         joint("");
@@ -227,7 +227,7 @@ public class SkinStationTest extends DeskWindow {
         type("#bind-softness", "3");
         press("#bind-volume");
         quiet();
-        assertThat(on(() -> desk.message().get())).contains("Softness goes from 0 to 1");
+        assertThat(on(() -> desk.jobs().message().get())).contains("Softness goes from 0 to 1");
     }
 
     /** In fewer than ten acts: weights from the body, sides cleaned, all poses tried, the worst place looked at. */
@@ -239,10 +239,11 @@ public class SkinStationTest extends DeskWindow {
         press("#transfer");
         quiet();
         assertThat(last()).isInstanceOf(TransferWeights.class);
-        assertThat(on(() -> desk.message().get())).contains("matched", "filled in");
+        assertThat(on(() -> desk.jobs().message().get())).contains("matched", "filled in");
         press("#transfer-filled");
         quiet();
-        assertThat(on(() -> desk.chosen().get().vertices().cardinality())).isGreaterThan(1000);
+        assertThat(on(() -> desk.selection().chosen().get().vertices().cardinality()))
+                .isGreaterThan(1000);
         type("#side-band", "60");
         press("#clean-sides");
         quiet();
@@ -257,9 +258,9 @@ public class SkinStationTest extends DeskWindow {
             return null;
         });
         quiet();
-        assertThat(on(() -> desk.trial().get())).isNotNull();
+        assertThat(on(() -> desk.playback().trial().get())).isNotNull();
         assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(ShadingMode.STRAIN);
-        assertThat(on(() -> desk.chosen().get().isEmpty())).isFalse();
+        assertThat(on(() -> desk.selection().chosen().get().isEmpty())).isFalse();
         press("#dual-quaternions");
         assertThat(on(() -> desk.seeing().dual().get())).isTrue();
         quiet();
@@ -267,7 +268,7 @@ public class SkinStationTest extends DeskWindow {
         assertThat(on(() -> desk.seeing().relaxed().get())).isTrue();
         quiet();
         press("#trial-rest");
-        assertThat(on(() -> desk.trial().get())).isNull();
+        assertThat(on(() -> desk.playback().trial().get())).isNull();
         assertThat(on(() -> desk.playedClip())).isEmpty();
     }
 
@@ -284,11 +285,11 @@ public class SkinStationTest extends DeskWindow {
             return null;
         });
         quiet();
-        assertThat(on(() -> desk.trial().get().name())).isEqualTo("sit");
+        assertThat(on(() -> desk.playback().trial().get().name())).isEqualTo("sit");
         assertThat(text("#time-what")).contains("100 %");
         // Kept half way, it is a pose of its own, and goes with the ledger.
         on(() -> {
-            desk.seconds().set(0.5);
+            desk.playback().seconds().set(0.5);
             return null;
         });
         type("#keep-pose-as", "perch");
@@ -305,12 +306,12 @@ public class SkinStationTest extends DeskWindow {
         assertThat(Ledger.parse(text).toJson()).isEqualTo(text);
         joint("left_forearm");
         press("#trial-joint");
-        assertThat(on(() -> desk.trial().get().name())).isEqualTo("left_forearm x");
+        assertThat(on(() -> desk.playback().trial().get().name())).isEqualTo("left_forearm x");
         on(() -> {
-            desk.clip().set("hail");
+            desk.playback().clip().set("hail");
             return null;
         });
-        assertThat(on(() -> desk.trial().get())).isNull();
+        assertThat(on(() -> desk.playback().trial().get())).isNull();
         CheckBox strain = (CheckBox) find("#show-strain");
         press("#show-strain");
         assertThat(on(strain::isSelected)).isTrue();
@@ -326,11 +327,11 @@ public class SkinStationTest extends DeskWindow {
         press("#mirror-from-left");
         press("#mirror-unmatched");
         quiet();
-        assertThat(on(() -> desk.message().get())).contains("no mirror image");
+        assertThat(on(() -> desk.jobs().message().get())).contains("no mirror image");
         press("#mirror-weights");
         quiet();
         assertThat(last()).isInstanceOf(MirrorWeights.class);
-        assertThat(on(() -> desk.message().get())).contains("vertices changed");
+        assertThat(on(() -> desk.jobs().message().get())).contains("vertices changed");
         press("#limit-effect");
         quiet();
         assertThat(((LimitInfluences) last()).by()).isEqualTo(LimitInfluences.By.EFFECT);

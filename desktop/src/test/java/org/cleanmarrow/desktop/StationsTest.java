@@ -150,7 +150,7 @@ public class StationsTest extends DeskWindow {
         pick("#pivot-side", "left");
         press("#pivot-box");
         quiet();
-        assertThat(on(() -> desk.message().get())).doesNotContain("cannot");
+        assertThat(on(() -> desk.jobs().message().get())).doesNotContain("cannot");
         Vector3d after = pivot("west_leaf");
         assertThat(after.distance(before)).isGreaterThan(1);
         assertThat(on(() ->
@@ -207,7 +207,7 @@ public class StationsTest extends DeskWindow {
         press("#simplify");
         quiet();
         assertThat(LodFamilies.of(now())).hasSize(1);
-        assertThat(on(() -> desk.message().get())).contains("mm");
+        assertThat(on(() -> desk.jobs().message().get())).contains("mm");
     }
 
     @Test
@@ -215,7 +215,7 @@ public class StationsTest extends DeskWindow {
         Path folder = Files.createTempDirectory("ferry");
         DemoFiles.write(folder);
         on(() -> {
-            desk.open(List.of(folder.resolve("ferry-pilot.glb"), folder.resolve("punting-take.bvh")));
+            desk.files().open(List.of(folder.resolve("ferry-pilot.glb"), folder.resolve("punting-take.bvh")));
             return null;
         });
         quiet();
@@ -223,7 +223,7 @@ public class StationsTest extends DeskWindow {
         assertThat(rows("#joined")).contains("take_3:hips  →  hips", "take_3:left_hand  →  left_hand");
         assertThat(now().findClip("punting-take")).isNotNegative();
         on(() -> {
-            desk.openDemo(Demo.named("punting-take").orElseThrow());
+            desk.files().openDemo(Demo.named("punting-take").orElseThrow());
             return null;
         });
         quiet();
@@ -232,7 +232,7 @@ public class StationsTest extends DeskWindow {
         assertThat(now().findNode("left_hand")).isNotNegative();
         on(() -> {
             desk.undo();
-            desk.namesFrom(folder.resolve("ferry-pilot.glb"));
+            desk.files().namesFrom(folder.resolve("ferry-pilot.glb"));
             return null;
         });
         quiet();
@@ -255,11 +255,11 @@ public class StationsTest extends DeskWindow {
         });
         robot.push(KeyCode.ENTER);
         quiet();
-        assertThat(on(() -> desk.joint().get())).isEqualTo("left_hand");
+        assertThat(on(() -> desk.selection().joint().get())).isEqualTo("left_hand");
         assertThat(text("#role-holder")).isEqualTo("leftHand: left_hand");
         // A wrong joint is found, and mended by its fix.
         on(() -> {
-            desk.joint().set("scarf_tail");
+            desk.selection().joint().set("scarf_tail");
             return null;
         });
         pick("#role", Role.JAW);
@@ -282,7 +282,7 @@ public class StationsTest extends DeskWindow {
         assertThat(rows("#trim-table").stream().noneMatch(r -> r.endsWith("goes")))
                 .isTrue();
         press("#motion-to-root");
-        assertThat(on(() -> desk.message().get())).contains("root joint at the origin");
+        assertThat(on(() -> desk.jobs().message().get())).contains("root joint at the origin");
         press("#add-root");
         quiet();
         press("#motion-to-root");
@@ -302,7 +302,7 @@ public class StationsTest extends DeskWindow {
 
     private void choose(String joint) throws Exception {
         on(() -> {
-            desk.joint().set(joint);
+            desk.selection().joint().set(joint);
             return null;
         });
         quiet();
@@ -351,7 +351,7 @@ public class StationsTest extends DeskWindow {
         type("#hang-on", "beak_end");
         press("#hang");
         quiet();
-        assertThat(on(() -> desk.message().get())).contains("head would be below itself");
+        assertThat(on(() -> desk.jobs().message().get())).contains("head would be below itself");
         assertThat(above("head")).isEqualTo("neck_7");
 
         press("#orient-all");
@@ -403,7 +403,7 @@ public class StationsTest extends DeskWindow {
         station(Station.SKELETON);
         assertThat(text("#reference-what")).contains("Load another skeleton");
         on(() -> {
-            desk.openReference(folder.resolve("house-rig.glb"));
+            desk.files().openReference(folder.resolve("house-rig.glb"));
             return null;
         });
         quiet();
@@ -420,8 +420,8 @@ public class StationsTest extends DeskWindow {
         Path kept = folder.resolve("names.ledger.json");
         java.util.Map<String, String> names = new java.util.HashMap<>();
         on(() -> {
-            desk.saveNames(kept, new RenameMany(Rename.Kind.NODE, java.util.Map.of("left_hand", "L_hand")));
-            desk.loadNames(kept, names::putAll);
+            desk.files().saveNames(kept, new RenameMany(Rename.Kind.NODE, java.util.Map.of("left_hand", "L_hand")));
+            desk.files().loadNames(kept, names::putAll);
             return null;
         });
         quiet();
@@ -446,7 +446,7 @@ public class StationsTest extends DeskWindow {
         type("#swing-from", "0");
         type("#swing-to", "68");
         press("#swing-try");
-        assertThat(on(() -> desk.trial().get().name())).isEqualTo("west_leaf z");
+        assertThat(on(() -> desk.playback().trial().get().name())).isEqualTo("west_leaf z");
         assertThat(on(() -> desk.playedClip().orElseThrow().channels())).hasSize(1);
         assertThat(text("#time-what")).contains("100 %");
         on(() -> {
@@ -459,10 +459,10 @@ public class StationsTest extends DeskWindow {
         int leaf = now().findNode("west_leaf");
         assertThat(Swing.of(now().nodes().get(leaf))).contains(new Swing(2, 0, 68));
         press("#swing-stop");
-        assertThat(on(() -> desk.trial().get())).isNull();
+        assertThat(on(() -> desk.playback().trial().get())).isNull();
         type("#swing-to", "-5");
         press("#swing-keep");
         quiet();
-        assertThat(on(() -> desk.message().get())).contains("lesser");
+        assertThat(on(() -> desk.jobs().message().get())).contains("lesser");
     }
 }

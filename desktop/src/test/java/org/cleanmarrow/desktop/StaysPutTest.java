@@ -63,11 +63,11 @@ public class StaysPutTest extends DeskWindow {
             int from = RANDOM.nextInt(mesh.vertexCount() - 300);
             some.set(from, from + 1 + RANDOM.nextInt(300));
             switch (RANDOM.nextInt(8)) {
-                case 0, 1 -> desk.choose(0, some);
-                case 2 -> desk.choose(-1, new BitSet());
+                case 0, 1 -> desk.selection().choose(0, some);
+                case 2 -> desk.selection().choose(-1, new BitSet());
                 case 3, 4 -> {
                     int[] joints = desk.now().skins().getFirst().joints();
-                    desk.joint().set(desk.now().nodeRef(joints[RANDOM.nextInt(joints.length)]));
+                    desk.selection().joint().set(desk.now().nodeRef(joints[RANDOM.nextInt(joints.length)]));
                 }
                 case 5 -> desk.apply(new SmoothWeights("pilot", VertexSet.chosen(mesh, some), 0.5, 1, ""));
                 case 6 ->
@@ -113,8 +113,8 @@ public class StaysPutTest extends DeskWindow {
         on(() -> {
             BitSet some = new BitSet();
             some.set(0, 40);
-            desk.choose(0, some);
-            desk.joint().set("neck");
+            desk.selection().choose(0, some);
+            desk.selection().joint().set("neck");
             return null;
         });
         quiet();

@@ -56,7 +56,7 @@ public class StepFormTest extends DeskWindow {
         on(() -> {
             BitSet some = new BitSet();
             some.set(0, 200);
-            desk.choose(0, some);
+            desk.selection().choose(0, some);
             return null;
         });
         pick("#skin-steps-which", SmoothWeights.class);

@@ -26,7 +26,7 @@ public class StoryTest extends DeskWindow {
         type("#joint-filter", name);
         quiet();
         clickJoint(name);
-        assertThat(on(() -> desk.joint().get())).isEqualTo(name);
+        assertThat(on(() -> desk.selection().joint().get())).isEqualTo(name);
     }
 
     private long weighted(String joint, BitSet vertices) throws Exception {
@@ -56,7 +56,7 @@ public class StoryTest extends DeskWindow {
         click("#tool-shell");
         robot.clickOn(pointOn(0, leak.place().vertices()));
         quiet();
-        assertThat(on(() -> desk.chosen().get().vertices())).isEqualTo(strap);
+        assertThat(on(() -> desk.selection().chosen().get().vertices())).isEqualTo(strap);
         assertThat(strap.cardinality()).isEqualTo(412);
         assertThat(text("#preview")).contains("412").containsAnyOf("hail", "arms-up");
 
@@ -65,7 +65,7 @@ public class StoryTest extends DeskWindow {
         click("#take-off");
         quiet();
         assertThat(weighted("left_upper_arm", strap)).isZero();
-        assertThat(on(() -> desk.chosen().get().vertices()))
+        assertThat(on(() -> desk.selection().chosen().get().vertices()))
                 .as("the choice stays")
                 .isEqualTo(strap);
         chooseJoint("left_arm_twist");
@@ -137,7 +137,7 @@ public class StoryTest extends DeskWindow {
         Path newer = home.resolve("ferry-pilot.glb");
         Files.write(newer, GltfWriter.glb(FerryPilot.newerVersion()));
         on(() -> {
-            desk.openNewer(newer);
+            desk.files().openNewer(newer);
             return null;
         });
         quiet();

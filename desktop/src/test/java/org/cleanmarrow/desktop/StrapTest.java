@@ -56,9 +56,9 @@ public class StrapTest extends DeskWindow {
         BitSet lit = on(() -> window.viewport().aimed().orElseThrow().vertices());
         assertThat(lit).as("lit before it is clicked").isEqualTo(strap);
         press(at);
-        assertThat(on(() -> desk.chosen().get().vertices())).isEqualTo(lit);
+        assertThat(on(() -> desk.selection().chosen().get().vertices())).isEqualTo(lit);
         pressNode("#mover-left_upper_arm");
-        assertThat(on(() -> desk.joint().get())).isEqualTo("left_upper_arm");
+        assertThat(on(() -> desk.selection().joint().get())).isEqualTo("left_upper_arm");
         assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(ShadingMode.INFLUENCE);
         pressNode("#take-off");
         assertThat(clicks).isLessThanOrEqualTo(6);
@@ -74,7 +74,7 @@ public class StrapTest extends DeskWindow {
         reveal(index);
         clicks = 0;
         pressNode("#show-leak-" + index);
-        assertThat(on(() -> desk.chosen().get().vertices()))
+        assertThat(on(() -> desk.selection().chosen().get().vertices()))
                 .isEqualTo(leak.place().vertices());
         pressNode("#take-off");
         assertThat(clicks).isEqualTo(2);
@@ -92,15 +92,15 @@ public class StrapTest extends DeskWindow {
         assertThat(on(() -> window.viewport().aimedJoint())).isEqualTo(-1);
         assertThat(on(() -> window.viewport().aimed())).isPresent();
         press(ring);
-        assertThat(on(() -> desk.joint().get())).isEmpty();
-        assertThat(on(() -> desk.chosen().get().isEmpty())).isFalse();
+        assertThat(on(() -> desk.selection().joint().get())).isEmpty();
+        assertThat(on(() -> desk.selection().chosen().get().isEmpty())).isFalse();
         station(Station.SKELETON);
         robot.robotContext().getMouseRobot().move(ring.add(40, 0));
         robot.robotContext().getMouseRobot().move(ring);
         int node = on(() -> desk.now().findNode("ribs_upper"));
         assertThat(on(() -> window.viewport().aimedJoint())).isEqualTo(node);
         press(ring);
-        assertThat(on(() -> desk.joint().get())).isEqualTo("ribs_upper");
+        assertThat(on(() -> desk.selection().joint().get())).isEqualTo("ribs_upper");
     }
 
     private Point2D ringOf(String joint) throws Exception {

@@ -15,8 +15,8 @@ public class TimeAndViewTest extends DeskWindow {
     public void openPilot() throws Exception {
         openDemo();
         on(() -> {
-            desk.clip().set("hail");
-            desk.seconds().set(0);
+            desk.playback().clip().set("hail");
+            desk.playback().seconds().set(0);
             window.viewport().requestFocus();
             return null;
         });
@@ -24,28 +24,30 @@ public class TimeAndViewTest extends DeskWindow {
     }
 
     private double seconds() throws Exception {
-        return on(() -> desk.seconds().get());
+        return on(() -> desk.playback().seconds().get());
     }
 
     @Test
     public void playedOnceItStopsAtItsLastFrameAndBeginsAnew() throws Exception {
         press("#play-round");
         on(() -> {
-            desk.seconds().set(46 / 24.0);
+            desk.playback().seconds().set(46 / 24.0);
             return null;
         });
         press("#play");
-        until("it stops", () -> !desk.playing().get());
+        until("it stops", () -> !desk.playback().playing().get());
         assertThat(seconds()).isCloseTo(47 / 24.0, within(1e-6));
         double[] first = {Double.NaN};
         on(() -> {
-            desk.seconds().addListener((o, was, is) -> first[0] = Double.isNaN(first[0]) ? is.doubleValue() : first[0]);
+            desk.playback()
+                    .seconds()
+                    .addListener((o, was, is) -> first[0] = Double.isNaN(first[0]) ? is.doubleValue() : first[0]);
             return null;
         });
         press("#play");
         until("it plays", () -> !Double.isNaN(first[0]));
         assertThat(first[0]).as("from the start").isLessThan(0.5);
-        until("to the end", () -> !desk.playing().get());
+        until("to the end", () -> !desk.playback().playing().get());
         assertThat(seconds()).isCloseTo(47 / 24.0, within(1e-6));
     }
 

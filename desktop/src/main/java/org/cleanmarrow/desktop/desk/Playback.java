@@ -17,7 +17,7 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.trial.TrialPose;
 
 /** What is shown of time: a clip or a trial pose, where in it, and whether it plays. */
-final class Playback {
+public final class Playback {
     private final StringProperty clip = new SimpleStringProperty("");
     private final ObjectProperty<TrialPose> trial = new SimpleObjectProperty<>();
     private final DoubleProperty seconds = new SimpleDoubleProperty();
@@ -33,24 +33,24 @@ final class Playback {
         });
     }
 
-    StringProperty clip() {
+    public StringProperty clip() {
         return clip;
     }
 
-    ReadOnlyObjectProperty<TrialPose> trial() {
+    public ReadOnlyObjectProperty<TrialPose> trial() {
         return trial;
     }
 
-    DoubleProperty seconds() {
+    public DoubleProperty seconds() {
         return seconds;
     }
 
-    BooleanProperty playing() {
+    public BooleanProperty playing() {
         return playing;
     }
 
     /** Holds a trial pose all the way, in place of a clip; null for none. */
-    void hold(TrialPose pose) {
+    public void hold(TrialPose pose) {
         playing.set(false);
         trialClips.clear();
         clip.set("");
@@ -59,7 +59,7 @@ final class Playback {
     }
 
     /** What is shown on an asset: the trial pose, or else the clip of the name that was picked. */
-    Optional<Clip> on(Asset asset) {
+    public Optional<Clip> on(Asset asset) {
         if (trial.get() != null) {
             if (trialClips.size() > 4 && !trialClips.containsKey(asset)) {
                 trialClips.clear();
@@ -67,6 +67,11 @@ final class Playback {
             return Optional.of(
                     trialClips.computeIfAbsent(asset, a -> trial.get().clip(a)));
         }
+        return picked(asset);
+    }
+
+    /** The clip of an asset that has the name that was picked, whatever is held. */
+    public Optional<Clip> picked(Asset asset) {
         int found = asset.findClip(clip.get());
         return found < 0 ? Optional.empty() : Optional.of(asset.clips().get(found));
     }

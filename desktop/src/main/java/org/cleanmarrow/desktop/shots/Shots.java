@@ -83,7 +83,7 @@ public final class Shots {
             stage.show();
         });
         take("01-welcome");
-        on(desk::openDemo);
+        on(desk.files()::openDemo);
         take("02-intake");
         on(() -> {
             desk.station().set(Station.SCALE_AND_AXES);
@@ -111,8 +111,8 @@ public final class Shots {
                     .findFirst()
                     .orElseThrow();
             desk.show(leak);
-            desk.clip().set("hail");
-            desk.seconds().set(22 / 24.0);
+            desk.playback().clip().set("hail");
+            desk.playback().seconds().set(22 / 24.0);
             window.viewport().frameAll();
             window.viewport().setCamera(window.viewport().camera().turned(18, 6));
         });
@@ -120,7 +120,7 @@ public final class Shots {
         mendAll();
         fixAll();
         on(() -> {
-            desk.choose(-1, new BitSet());
+            desk.selection().choose(-1, new BitSet());
             desk.seeing().divider().set(0.5);
         });
         take("06-skin-received-and-now");
@@ -129,14 +129,14 @@ public final class Shots {
             desk.seeing().paint().set(ShadingMode.COLOURS);
             desk.station().set(Station.MOTION);
             window.unfold("motion-keys");
-            desk.clip().set("punt");
-            desk.seconds().set(20 / 24.0);
+            desk.playback().clip().set("punt");
+            desk.playback().seconds().set(20 / 24.0);
         });
         take("07-motion");
         on(() -> {
             desk.station().set(Station.DELIVERY);
-            desk.clip().set("");
-            desk.deliver(home.resolve("deliveries"), "glb");
+            desk.playback().clip().set("");
+            desk.files().deliver(home.resolve("deliveries"), "glb");
         });
         quiet();
         // Where the pictures are taken is nobody's business.
@@ -162,7 +162,7 @@ public final class Shots {
         press(KeyCode.F1);
         take("11-settings");
         on(() -> ((Button) scene.lookup("#settings-close")).fire());
-        on(desk::openDemo);
+        on(desk.files()::openDemo);
         quiet();
         on(() -> window.act("tour"));
         quiet();
@@ -180,7 +180,7 @@ public final class Shots {
     private void others() throws Exception {
         on(() -> {
             desk.seeing().paint().set(ShadingMode.COLOURS);
-            desk.openDemo(Demo.named("lift-bridge").orElseThrow());
+            desk.files().openDemo(Demo.named("lift-bridge").orElseThrow());
             desk.station().set(Station.INTAKE);
         });
         quiet();
@@ -195,19 +195,19 @@ public final class Shots {
         });
         take("13-inventory");
         on(() -> {
-            desk.openDemo(Demo.named("marsh-heron").orElseThrow());
+            desk.files().openDemo(Demo.named("marsh-heron").orElseThrow());
             desk.station().set(Station.SKELETON);
         });
         quiet();
         on(() -> {
-            desk.clip().set("wade");
-            desk.seconds().set(14 / 24.0);
+            desk.playback().clip().set("wade");
+            desk.playback().seconds().set(14 / 24.0);
             window.viewport().setCamera(Camera.front().turned(52, 8));
             window.viewport().frameAll();
         });
         take("15-heron");
         on(() -> {
-            desk.openDemo();
+            desk.files().openDemo();
             desk.station().set(Station.SKELETON);
         });
         quiet();
@@ -220,13 +220,13 @@ public final class Shots {
         on(() -> desk.apply(new TPose(0)));
         quiet();
         on(() -> {
-            desk.joint().set("left_upper_arm");
+            desk.selection().joint().set("left_upper_arm");
             window.viewport().setCamera(Camera.front().turned(14, 6));
             window.viewport().frameAll();
         });
         take("16-roles");
         DemoFiles.write(home);
-        on(() -> desk.openReference(home.resolve("punting-take.bvh")));
+        on(() -> desk.files().openReference(home.resolve("punting-take.bvh")));
         quiet();
         on(() -> {
             ((Act) scene.lookup("#act-skeleton-roles").getParent())
@@ -241,7 +241,7 @@ public final class Shots {
     /** The vest is given the weights of the body, and tried. */
     private void dressed() throws Exception {
         on(() -> {
-            desk.openDemo(Demo.named("vested-pilot").orElseThrow());
+            desk.files().openDemo(Demo.named("vested-pilot").orElseThrow());
             desk.station().set(Station.SKIN);
         });
         quiet();
@@ -257,18 +257,18 @@ public final class Shots {
         on(() -> desk.apply(new LimitInfluences("float_vest", 4, 0, LimitInfluences.By.SMOOTH)));
         quiet();
         on(() -> {
-            desk.joint().set("ribs_upper");
+            desk.selection().joint().set("ribs_upper");
             desk.seeing().paint().set(ShadingMode.INFLUENCE);
-            desk.choose(desk.now().findMesh("float_vest"), first(400));
-            desk.hold(null);
+            desk.selection().choose(desk.now().findMesh("float_vest"), first(400));
+            desk.playback().hold(null);
             window.viewport().setCamera(Camera.front().turned(20, 8));
             window.viewport().frameAll();
         });
         on(() -> window.unfold("skin-weights"));
         take("18-transfer");
         on(() -> {
-            desk.choose(-1, new BitSet());
-            desk.hold(TrialPoses.of(desk.now()).getFirst());
+            desk.selection().choose(-1, new BitSet());
+            desk.playback().hold(TrialPoses.of(desk.now()).getFirst());
             desk.seeing().paint().set(ShadingMode.STRAIN);
             desk.seeing().joints().set(false);
             ((Act) scene.lookup("#act-skin-weights").getParent()).openProperty().set(false);

@@ -25,7 +25,7 @@ public final class PartChoice extends ComboBox<String> {
         setMaxWidth(Double.MAX_VALUE);
         setAccessibleText(Labels.of("part.choice"));
         setConverter(Widgets.shown(ref -> ref.equals(EVERYTHING) ? Labels.of("part.everything") : ref));
-        desk.chosen().addListener((o, was, is) -> follow());
+        desk.selection().chosen().addListener((o, was, is) -> follow());
     }
 
     /** Lists the parts of the asset as it is. */
@@ -51,11 +51,11 @@ public final class PartChoice extends ComboBox<String> {
     }
 
     private void follow() {
-        if (!desk.isOpen() || desk.chosen().get().isEmpty()) {
+        if (!desk.isOpen() || desk.selection().chosen().get().isEmpty()) {
             return;
         }
         refresh();
-        int mesh = desk.chosen().get().mesh();
+        int mesh = desk.selection().chosen().get().mesh();
         Asset asset = desk.now();
         for (int n = 0; n < asset.nodes().size(); n++) {
             if (asset.nodes().get(n).mesh() == mesh) {

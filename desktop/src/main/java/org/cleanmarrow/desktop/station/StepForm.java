@@ -16,6 +16,7 @@ import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.NameField;
 import org.cleanmarrow.desktop.widgets.Widgets;
@@ -143,7 +144,7 @@ public final class StepForm extends VBox {
 
     /** The selection, or all vertices where there is none. */
     private JsonNode selection(RecordComponent parameter) {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         VertexSet set = chosen.isEmpty()
                 ? VertexSet.ALL
                 : VertexSet.chosen(desk.now().meshes().get(chosen.mesh()), chosen.vertices());

@@ -16,19 +16,20 @@ public final class TrialSlider extends Slider {
         setMaxWidth(Double.MAX_VALUE);
         setBlockIncrement(0.1);
         valueProperty().addListener((o, a, b) -> {
-            if (desk.trial().get() != null && desk.seconds().get() != b.doubleValue()) {
-                desk.seconds().set(b.doubleValue());
+            if (desk.playback().trial().get() != null
+                    && desk.playback().seconds().get() != b.doubleValue()) {
+                desk.playback().seconds().set(b.doubleValue());
             }
         });
-        desk.seconds().addListener((o, a, b) -> follow());
-        desk.trial().addListener((o, a, b) -> follow());
+        desk.playback().seconds().addListener((o, a, b) -> follow());
+        desk.playback().trial().addListener((o, a, b) -> follow());
         follow();
     }
 
     private void follow() {
-        setDisable(desk.trial().get() == null);
-        if (desk.trial().get() != null) {
-            setValue(desk.seconds().get());
+        setDisable(desk.playback().trial().get() == null);
+        if (desk.playback().trial().get() != null) {
+            setValue(desk.playback().seconds().get());
         }
     }
 }

@@ -73,7 +73,7 @@ record Aim(Kind kind, int mesh, BitSet vertices, int about, int joint, Picker.Hi
         String part = Ink.shortened(hit.place().label(asset));
         String what =
                 Labels.of("aim." + kind.name().toLowerCase(Locale.ROOT), part, vertices.cardinality(), hit.vertex());
-        int node = desk.jointNode();
+        int node = desk.selection().jointNode();
         if (node < 0 || hit.place().skin() < 0) {
             return new Overlay.Readout(x, y, what, Labels.of("viewport.vertex", hit.vertex()));
         }

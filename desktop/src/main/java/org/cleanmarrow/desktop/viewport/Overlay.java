@@ -81,7 +81,15 @@ final class Overlay {
             g.rect(split, 0, w - split, h);
             g.clip();
             JointDrawing.draw(
-                    g, desk.now(), desk.jointNode(), aim.joint(), seeing.names().get(), camera, picker, w, h);
+                    g,
+                    desk.now(),
+                    desk.selection().jointNode(),
+                    aim.joint(),
+                    seeing.names().get(),
+                    camera,
+                    picker,
+                    w,
+                    h);
             g.restore();
         }
         if (seeing.box().get()) {
@@ -190,7 +198,9 @@ final class Overlay {
     }
 
     private static void drawPairLegend(GraphicsContext g, Desk desk, double w) {
-        String[] names = {desk.joint().get(), desk.compared().get()};
+        String[] names = {
+            desk.selection().joint().get(), desk.selection().compared().get()
+        };
         int[] colours = {JointTints.FIRST, JointTints.SECOND};
         for (int i = 0; i < 2; i++) {
             String name = names[i].isEmpty() ? Labels.of("viewport.no.joint") : Ink.shortened(names[i]);

@@ -20,6 +20,7 @@ import javafx.scene.input.ScrollEvent;
 import javafx.scene.layout.Pane;
 import javafx.util.Duration;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.desk.ViewOptions;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.examination.Finding;
@@ -88,8 +89,12 @@ public final class ViewportPane extends Pane {
         });
         desk.revision().addListener((o, a, b) -> assetChanged());
         desk.onAnyChange(this::prepare);
-        for (ObservableValue<?> seen :
-                List.of(desk.joint(), desk.chosen(), desk.clip(), desk.trial(), desk.seconds())) {
+        for (ObservableValue<?> seen : List.of(
+                desk.selection().joint(),
+                desk.selection().chosen(),
+                desk.playback().clip(),
+                desk.playback().trial(),
+                desk.playback().seconds())) {
             seen.addListener((o, a, b) -> moved());
         }
         desk.seeing().inPicture().forEach(seen -> seen.addListener((o, a, b) -> moved()));
@@ -100,7 +105,7 @@ public final class ViewportPane extends Pane {
         }
         desk.seeing().turning().addListener((o, a, on) -> turntable(on));
         desk.shown().addListener((o, a, b) -> lookAt(b));
-        desk.trouble().addListener((o, a, failed) -> {
+        desk.jobs().trouble().addListener((o, a, failed) -> {
             // A stroke that could not be recorded is not shown either.
             painted = null;
             moved();
@@ -237,7 +242,7 @@ public final class ViewportPane extends Pane {
 
     /** Middle of the chosen vertices at rest, in metres as glTF has its axes. */
     public Vector3d middleOfChoice() {
-        Desk.Chosen c = desk.chosen().get();
+        Selection.Chosen c = desk.selection().chosen().get();
         Picker still = new Picker();
         still.pose(desk.now(), null, 0);
         return still.box(c.mesh(), c.vertices()).centre();
@@ -255,11 +260,11 @@ public final class ViewportPane extends Pane {
             return;
         }
         pose();
-        Desk.Chosen c = desk.chosen().get();
+        Selection.Chosen c = desk.selection().chosen().get();
         if (!c.isEmpty()) {
             camera = camera.framing(padded(picker.box(c.mesh(), c.vertices())));
-        } else if (desk.jointNode() >= 0) {
-            Vector3d at = picker.nodePlace(desk.jointNode());
+        } else if (desk.selection().jointNode() >= 0) {
+            Vector3d at = picker.nodePlace(desk.selection().jointNode());
             Box box = Box.empty();
             box.grow(at.x, at.y, at.z);
             camera = camera.framing(padded(box));
@@ -318,7 +323,7 @@ public final class ViewportPane extends Pane {
             return;
         }
         boolean open = desk.isOpen();
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         ViewOptions seeing = desk.seeing();
         renderer.order(new Picture(
                 w,
@@ -328,11 +333,11 @@ public final class ViewportPane extends Pane {
                 !open ? null : painted == null ? desk.now() : painted,
                 !open ? 0 : seeing.before().get() ? 1 : seeing.divider().get(),
                 desk.playedClip().orElse(null),
-                open ? desk.playedOn(desk.received()).orElse(null) : null,
-                desk.seconds().get(),
+                open ? desk.playback().on(desk.received()).orElse(null) : null,
+                desk.playback().seconds().get(),
                 seeing.paint().get(),
-                desk.jointNode(),
-                open ? desk.now().findNode(desk.compared().get()) : -1,
+                desk.selection().jointNode(),
+                open ? desk.now().findNode(desk.selection().compared().get()) : -1,
                 desk.price().get(),
                 new Picture.Marked(chosen.mesh(), chosen.vertices()),
                 lit(),
@@ -345,7 +350,7 @@ public final class ViewportPane extends Pane {
                         seeing.dual().get(),
                         seeing.relaxed().get()),
                 bounds,
-                still && !desk.playing().get()));
+                still && !desk.playback().playing().get()));
         if (!still) {
             coarse = renderer.isSoftware() && renderer.movingMilliseconds() > SLOW_MILLISECONDS / (coarse ? 3 : 1);
         }
@@ -360,7 +365,10 @@ public final class ViewportPane extends Pane {
     }
 
     private void pose() {
-        picker.pose(desk.now(), desk.playedClip().orElse(null), desk.seconds().get());
+        picker.pose(
+                desk.now(),
+                desk.playedClip().orElse(null),
+                desk.playback().seconds().get());
     }
 
     private void drawOverlay() {
@@ -430,7 +438,7 @@ public final class ViewportPane extends Pane {
             moved();
         });
         if (!weightBrush.isDrawing()) {
-            desk.message().set(Labels.of("brush.cannot"));
+            desk.jobs().message().set(Labels.of("brush.cannot"));
         }
     }
 
@@ -490,7 +498,7 @@ public final class ViewportPane extends Pane {
         }
         pose();
         Picker.Hit hit = picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight()));
-        Desk.Chosen before = desk.chosen().get();
+        Selection.Chosen before = desk.selection().chosen().get();
         if (hit != null && (brushed == null || before.mesh() == hit.place().mesh())) {
             Picker.Found touched = chooser.touched(desk.now(), picker, camera, getWidth(), getHeight(), hit);
             boolean first = brushed == null;
@@ -531,7 +539,7 @@ public final class ViewportPane extends Pane {
         Aim taken = aimed(e);
         aimAt(taken, e);
         if (taken.kind() == Aim.Kind.JOINT) {
-            desk.joint().set(desk.now().nodeRef(taken.joint()));
+            desk.selection().joint().set(desk.now().nodeRef(taken.joint()));
         } else {
             choose(
                     taken.kind() == Aim.Kind.NOTHING
@@ -606,12 +614,12 @@ public final class ViewportPane extends Pane {
         if (found.isPresent()) {
             choose(found.get().mesh(), found.get().vertices(), e.isShiftDown(), e.isShortcutDown());
         } else if (!e.isShiftDown() && !e.isShortcutDown()) {
-            desk.choose(-1, new BitSet());
+            desk.selection().choose(-1, new BitSet());
         }
     }
 
     private void choose(int mesh, BitSet vertices, boolean more, boolean less) {
-        Desk.Chosen before = desk.chosen().get();
+        Selection.Chosen before = desk.selection().chosen().get();
         boolean same = before.mesh() == mesh;
         BitSet next = (BitSet) vertices.clone();
         if (less) {
@@ -623,7 +631,7 @@ public final class ViewportPane extends Pane {
         } else if (more && same) {
             next.or(before.vertices());
         }
-        desk.choose(mesh, next);
+        desk.selection().choose(mesh, next);
     }
 
     private Optional<Integer> jointAt(double x, double y) {
@@ -647,7 +655,7 @@ public final class ViewportPane extends Pane {
     private void hover(MouseEvent e) {
         last = new Point2D(e.getX(), e.getY());
         setCursor(overDivider(e.getX()) ? Cursor.H_RESIZE : Cursor.DEFAULT);
-        if (!desk.isOpen() || desk.playing().get()) {
+        if (!desk.isOpen() || desk.playback().playing().get()) {
             return;
         }
         pose();

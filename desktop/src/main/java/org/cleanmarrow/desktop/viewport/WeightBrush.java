@@ -127,8 +127,10 @@ public final class WeightBrush {
             return false;
         }
         Skin skin = asset.skins().get(hit.place().skin());
-        locked = PaintWeights.locked(asset, skin, desk.lockedJoints());
-        joint = desk.jointNode() < 0 ? -1 : skin.indexOfNode(desk.jointNode());
+        locked = PaintWeights.locked(asset, skin, desk.selection().lockedJoints());
+        joint = desk.selection().jointNode() < 0
+                ? -1
+                : skin.indexOfNode(desk.selection().jointNode());
         if (ofJoint() && (joint < 0 || locked.get(joint))) {
             return false;
         }
@@ -151,11 +153,11 @@ public final class WeightBrush {
         Asset asset = desk.now();
         return Optional.of(new PaintWeights(
                 asset.meshRef(painted),
-                desk.joint().get(),
+                desk.selection().joint().get(),
                 mode.get(),
                 VertexAmounts.of(asset.meshes().get(painted), amounts),
                 goal.get(),
-                desk.lockedJoints(),
+                desk.selection().lockedJoints(),
                 mirrored.get()));
     }
 }

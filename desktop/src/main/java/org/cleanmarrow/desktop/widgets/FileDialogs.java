@@ -50,49 +50,51 @@ public final class FileDialogs {
         List<File> files =
                 chooser("dialog.open", "dialog.assets", assetEndings()).showOpenMultipleDialog(owner);
         if (files != null && !files.isEmpty()) {
-            desk.open(files.stream().map(File::toPath).toList());
+            desk.files().open(files.stream().map(File::toPath).toList());
         }
     }
 
     /** Asks for a newer version of the source. */
     public void openNewer() {
-        with(chooser("dialog.newer", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::openNewer);
+        with(chooser("dialog.newer", "dialog.assets", assetEndings()).showOpenDialog(owner), desk.files()::openNewer);
     }
 
     /** Asks for a file whose names are to be taken. */
     public void namesFrom() {
-        with(chooser("dialog.names", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::namesFrom);
+        with(chooser("dialog.names", "dialog.assets", assetEndings()).showOpenDialog(owner), desk.files()::namesFrom);
     }
 
     /** Asks for a file whose skeleton is to be compared with. */
     public void reference() {
-        with(chooser("dialog.reference", "dialog.assets", assetEndings()).showOpenDialog(owner), desk::openReference);
+        with(
+                chooser("dialog.reference", "dialog.assets", assetEndings()).showOpenDialog(owner),
+                desk.files()::openReference);
     }
 
     /** Asks where to keep a list of names; it is a ledger of one step. */
     public void saveNames(RenameMany names) {
         FileChooser chooser = chooser("dialog.save.map", "dialog.ledgers", "*.ledger.json");
         chooser.setInitialFileName("joint-names.ledger.json");
-        with(chooser.showSaveDialog(owner), file -> desk.saveNames(file, names));
+        with(chooser.showSaveDialog(owner), file -> desk.files().saveNames(file, names));
     }
 
     /** Asks for a list of names that was kept. */
     public void loadNames(Consumer<Map<String, String>> then) {
         with(
                 chooser("dialog.load.map", "dialog.ledgers", "*.json").showOpenDialog(owner),
-                file -> desk.loadNames(file, then));
+                file -> desk.files().loadNames(file, then));
     }
 
     /** Asks where to save the ledger. */
     public void saveLedger() {
         FileChooser chooser = chooser("dialog.save.ledger", "dialog.ledgers", "*.ledger.json");
         chooser.setInitialFileName(desk.received().name() + ".ledger.json");
-        with(chooser.showSaveDialog(owner), desk::saveLedger);
+        with(chooser.showSaveDialog(owner), desk.files()::saveLedger);
     }
 
     /** Asks for a ledger to run. */
     public void loadLedger() {
-        with(chooser("dialog.load.ledger", "dialog.ledgers", "*.json").showOpenDialog(owner), desk::loadLedger);
+        with(chooser("dialog.load.ledger", "dialog.ledgers", "*.json").showOpenDialog(owner), desk.files()::loadLedger);
     }
 
     /** Asks for a file that holds a target. */

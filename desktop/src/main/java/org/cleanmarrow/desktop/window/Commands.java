@@ -29,11 +29,12 @@ final class Commands {
         this.desk = desk;
         ViewOptions seeing = desk.seeing();
         BooleanSupplier open = desk::isOpen;
-        BooleanSupplier chosen = () -> desk.isOpen() && !desk.chosen().get().isEmpty();
+        BooleanSupplier chosen =
+                () -> desk.isOpen() && !desk.selection().chosen().get().isEmpty();
         add("find", "Shortcut+K", () -> true, layer::find);
         add("open", "Shortcut+O", () -> true, dialogs::open);
         add("newer", "Shortcut+Shift+O", open, dialogs::openNewer);
-        add("demo", "", () -> true, desk::openDemo);
+        add("demo", "", () -> true, desk.files()::openDemo);
         add("save-ledger", "Shortcut+S", open, dialogs::saveLedger);
         add("run-ledger", "", open, dialogs::loadLedger);
         add("undo", "Shortcut+Z", () -> desk.isOpen() && desk.history().canUndo(), desk::undo);
@@ -78,7 +79,7 @@ final class Commands {
                 open,
                 () -> change(
                         (asset, mesh, set) -> VertexChoice.all(asset.meshes().get(mesh))));
-        add("choose-none", "Esc", chosen, () -> desk.choose(-1, new BitSet()));
+        add("choose-none", "Esc", chosen, () -> desk.selection().choose(-1, new BitSet()));
         add(
                 "invert",
                 "I",
@@ -149,14 +150,18 @@ final class Commands {
     /** Changes what is chosen; where nothing is, on the mesh that is worked on. */
     private void change(Change change) {
         Asset asset = desk.now();
-        int mesh = desk.chosen().get().mesh();
+        int mesh = desk.selection().chosen().get().mesh();
         if (mesh < 0) {
-            Optional<Mesh> worked = desk.workedMesh();
+            Optional<Mesh> worked = desk.selection().workedMesh();
             mesh = worked.map(m -> asset.meshes().indexOf(m))
                     .orElse(asset.meshes().isEmpty() ? -1 : 0);
         }
         if (mesh >= 0) {
-            desk.choose(mesh, change.of(asset, mesh, desk.chosen().get().vertices()));
+            desk.selection()
+                    .choose(
+                            mesh,
+                            change.of(
+                                    asset, mesh, desk.selection().chosen().get().vertices()));
         }
     }
 

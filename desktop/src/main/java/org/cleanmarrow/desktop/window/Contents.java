@@ -18,6 +18,7 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.text.Labels;
@@ -84,7 +85,8 @@ final class Contents extends VBox {
         parts.getSelectionModel().setSelectionMode(SelectionMode.SINGLE);
         parts.getSelectionModel().selectedItemProperty().addListener((o, a, row) -> {
             if (!filling && row != null && row.mesh < desk.now().meshes().size()) {
-                desk.choose(row.mesh, VertexChoice.all(desk.now().meshes().get(row.mesh)));
+                desk.selection()
+                        .choose(row.mesh, VertexChoice.all(desk.now().meshes().get(row.mesh)));
             }
         });
         clips.setId("clips");
@@ -98,8 +100,8 @@ final class Contents extends VBox {
                         Tables.text("contents.loop", 44, c -> c.loop() ? Labels.of("contents.loops") : "")));
         clips.getSelectionModel().selectedItemProperty().addListener((o, a, clip) -> {
             if (!filling && clip != null) {
-                desk.clip().set(clip.name());
-                desk.seconds().set(clip.start());
+                desk.playback().clip().set(clip.name());
+                desk.playback().seconds().set(clip.start());
             }
         });
         pieces.put(StationDef.Piece.MOVERS, new VBox(4, Widgets.heading("contents.movers", moversCount), movers));
@@ -191,7 +193,7 @@ final class Contents extends VBox {
     }
 
     private void selectPart() {
-        int mesh = desk.chosen().get().mesh();
+        int mesh = desk.selection().chosen().get().mesh();
         int row = -1;
         for (int i = 0; i < parts.getItems().size(); i++) {
             row = parts.getItems().get(i).mesh == mesh ? i : row;
@@ -202,7 +204,7 @@ final class Contents extends VBox {
     private void selectClip() {
         int row = -1;
         for (int i = 0; i < clips.getItems().size(); i++) {
-            row = clips.getItems().get(i).name().equals(desk.clip().get()) ? i : row;
+            row = clips.getItems().get(i).name().equals(desk.playback().clip().get()) ? i : row;
         }
         select(clips.getSelectionModel(), row);
     }
@@ -234,7 +236,7 @@ final class Contents extends VBox {
     }
 
     private void refreshMovers() {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         Asset asset = desk.now();
         List<Movers.Mover> found = chosen.isEmpty()
                 ? List.of()
@@ -252,7 +254,7 @@ final class Contents extends VBox {
         }
         int row = -1;
         for (int i = 0; i < movers.getItems().size(); i++) {
-            row = movers.getItems().get(i).node() == desk.jointNode() ? i : row;
+            row = movers.getItems().get(i).node() == desk.selection().jointNode() ? i : row;
         }
         select(movers.getSelectionModel(), row);
         filling = false;
@@ -260,7 +262,7 @@ final class Contents extends VBox {
 
     private void take(Movers.Mover mover) {
         if (!filling && mover != null && mover.node() < desk.now().nodes().size()) {
-            desk.joint().set(desk.now().nodeRef(mover.node()));
+            desk.selection().joint().set(desk.now().nodeRef(mover.node()));
             desk.seeing().paint().set(ShadingMode.INFLUENCE);
         }
     }

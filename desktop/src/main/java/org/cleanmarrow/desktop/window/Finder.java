@@ -169,7 +169,10 @@ final class Finder extends TextField {
             if (joint[n]) {
                 String ref = refs[n];
                 out.add(new Entry(
-                        ref, Labels.of("find.joint"), "", () -> desk.joint().set(ref)));
+                        ref,
+                        Labels.of("find.joint"),
+                        "",
+                        () -> desk.selection().joint().set(ref)));
             }
         }
         for (int m = 0; m < asset.meshes().size(); m++) {
@@ -178,12 +181,13 @@ final class Finder extends TextField {
                     asset.meshRef(m),
                     Labels.of("find.part"),
                     "",
-                    () -> desk.choose(mesh, VertexChoice.all(asset.meshes().get(mesh)))));
+                    () -> desk.selection()
+                            .choose(mesh, VertexChoice.all(asset.meshes().get(mesh)))));
         }
         for (Clip clip : asset.clips()) {
             out.add(new Entry(clip.name(), Labels.of("find.clip"), "", () -> {
-                desk.clip().set(clip.name());
-                desk.seconds().set(clip.start());
+                desk.playback().clip().set(clip.name());
+                desk.playback().seconds().set(clip.start());
             }));
         }
         return out;

@@ -56,7 +56,7 @@ final class JointTree extends VBox {
         VBox.setVgrow(tree, Priority.ALWAYS);
         tree.getSelectionModel().selectedItemProperty().addListener((o, a, item) -> {
             if (!filling && item != null && item.getValue() != null) {
-                desk.joint().set(item.getValue().ref);
+                desk.selection().joint().set(item.getValue().ref);
                 if (desk.station().get() == Station.SKIN) {
                     desk.seeing().paint().set(ShadingMode.INFLUENCE);
                 }
@@ -176,7 +176,7 @@ final class JointTree extends VBox {
 
     /** Marks the joint in hand, unfolds the way to it, and scrolls only where it is out of sight. */
     private void select() {
-        TreeItem<Row> item = items.get(desk.joint().get());
+        TreeItem<Row> item = items.get(desk.selection().joint().get());
         if (item == tree.getSelectionModel().getSelectedItem()) {
             return;
         }

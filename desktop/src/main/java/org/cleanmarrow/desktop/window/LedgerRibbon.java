@@ -80,13 +80,13 @@ final class LedgerRibbon extends VBox {
     private HBox status() {
         Label message = new Label();
         message.setId("message");
-        message.textProperty().bind(desk.message());
+        message.textProperty().bind(desk.jobs().message());
         message.getStyleClass().add("message");
         message.setMinWidth(40);
         Tooltip whole = new Tooltip();
-        whole.textProperty().bind(desk.message());
+        whole.textProperty().bind(desk.jobs().message());
         message.setTooltip(whole);
-        desk.trouble().addListener((o, a, bad) -> {
+        desk.jobs().trouble().addListener((o, a, bad) -> {
             message.getStyleClass().remove("trouble");
             if (bad) {
                 message.getStyleClass().add("trouble");
@@ -95,13 +95,13 @@ final class LedgerRibbon extends VBox {
         ProgressBar bar = new ProgressBar();
         bar.setPrefWidth(120);
         Label doing = new Label();
-        doing.textProperty().bind(desk.doing());
-        Button cancel = Widgets.button("cancel", "progress.cancel", desk::cancel);
+        doing.textProperty().bind(desk.jobs().doing());
+        Button cancel = Widgets.button("cancel", "progress.cancel", desk.jobs()::cancel);
         HBox busy = new HBox(8, doing, bar, cancel);
         busy.setAlignment(Pos.CENTER_RIGHT);
-        busy.visibleProperty().bind(desk.progress().isNotNull());
+        busy.visibleProperty().bind(desk.jobs().progress().isNotNull());
         busy.managedProperty().bind(busy.visibleProperty());
-        desk.progress().addListener((o, a, b) -> bar.setProgress(b == null || b < 0 ? -1 : b));
+        desk.jobs().progress().addListener((o, a, b) -> bar.setProgress(b == null || b < 0 ? -1 : b));
         HBox row = new HBox(8, message, busy);
         row.setAlignment(Pos.CENTER_LEFT);
         row.getStyleClass().add("status");

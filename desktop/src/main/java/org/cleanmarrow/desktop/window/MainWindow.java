@@ -138,7 +138,7 @@ public final class MainWindow {
     private void dropped(DragEvent e) {
         List<Path> files = droppable(e);
         if (!files.isEmpty()) {
-            desk.open(files);
+            desk.files().open(files);
             e.setDropCompleted(true);
             e.consume();
         }

@@ -74,14 +74,15 @@ final class MendAll extends VBox {
         Station station = desk.station().get();
         Optional<Station> only = station == Station.DELIVERY ? Optional.empty() : Optional.of(station);
         busy.set(true);
-        desk.job(
-                w -> MendPlan.of(asset, only, (a, work) -> Checks.run(a, target, work), w),
-                found -> {
-                    if (asset == desk.now() && station == desk.station().get()) {
-                        show(found, asset);
-                    }
-                },
-                () -> busy.set(false));
+        desk.jobs()
+                .find(
+                        w -> MendPlan.of(asset, only, (a, work) -> Checks.run(a, target, work), w),
+                        found -> {
+                            if (asset == desk.now() && station == desk.station().get()) {
+                                show(found, asset);
+                            }
+                        },
+                        () -> busy.set(false));
     }
 
     private void show(MendPlan found, Asset asset) {

@@ -62,7 +62,7 @@ final class Tour extends VBox {
 
     void open() {
         if (!desk.demo().equals(Optional.of(Demo.pilot()))) {
-            desk.openDemo();
+            desk.files().openDemo();
         }
         if (!layer.getChildren().contains(this)) {
             // Over the view, clear of the contents and of the ledger.

@@ -134,10 +134,10 @@ final class Transport extends VBox {
         canvas.addEventHandler(MouseEvent.MOUSE_PRESSED, this::scrub);
         canvas.addEventHandler(MouseEvent.MOUSE_DRAGGED, this::scrub);
         desk.revision().addListener((o, a, b) -> refresh());
-        desk.clip().addListener((o, a, b) -> refresh());
-        desk.trial().addListener((o, a, b) -> refresh());
-        desk.seconds().addListener((o, a, b) -> refresh());
-        desk.playing().addListener((o, a, b) -> {
+        desk.playback().clip().addListener((o, a, b) -> refresh());
+        desk.playback().trial().addListener((o, a, b) -> refresh());
+        desk.playback().seconds().addListener((o, a, b) -> refresh());
+        desk.playback().playing().addListener((o, a, b) -> {
             lastTick = 0;
             if (b) {
                 timer.start();
@@ -173,7 +173,7 @@ final class Transport extends VBox {
         public void handle(long now) {
             double passed = lastTick == 0 ? 0 : (now - lastTick) / 1e9;
             lastTick = now;
-            if (desk.playing().get()) {
+            if (desk.playback().playing().get()) {
                 desk.playedClip().ifPresent(clip -> advance(clip, passed));
             }
         }
@@ -181,15 +181,15 @@ final class Transport extends VBox {
 
     /** Frames are dropped, never slowed: time moves on by what has really passed. */
     private void advance(Clip clip, double passed) {
-        double next = desk.seconds().get() + passed;
+        double next = desk.playback().seconds().get() + passed;
         double length = clip.seconds();
         if (next > clip.end() && !round.isSelected()) {
             next = clip.end();
-            desk.playing().set(false);
+            desk.playback().playing().set(false);
         } else if (next > clip.end()) {
             next = length > 0 ? clip.start() + (next - clip.start()) % length : clip.start();
         }
-        desk.seconds().set(next);
+        desk.playback().seconds().set(next);
     }
 
     void toggle() {
@@ -197,26 +197,28 @@ final class Transport extends VBox {
             choose(desk.now().clips().getFirst());
         }
         desk.playedClip()
-                .filter(c -> !round.isSelected() && desk.seconds().get() >= c.end())
-                .ifPresent(c -> desk.seconds().set(c.start()));
-        desk.playing().set(!desk.playing().get() && desk.playedClip().isPresent());
+                .filter(c -> !round.isSelected() && desk.playback().seconds().get() >= c.end())
+                .ifPresent(c -> desk.playback().seconds().set(c.start()));
+        desk.playback()
+                .playing()
+                .set(!desk.playback().playing().get() && desk.playedClip().isPresent());
     }
 
     private void choose(Clip clip) {
-        desk.clip().set(clip.name());
-        desk.seconds().set(clip.start());
+        desk.playback().clip().set(clip.name());
+        desk.playback().seconds().set(clip.start());
     }
 
     /** To the first or last frame. */
     void jump(boolean last) {
-        desk.playedClip().ifPresent(clip -> desk.seconds().set(last ? clip.end() : clip.start()));
+        desk.playedClip().ifPresent(clip -> desk.playback().seconds().set(last ? clip.end() : clip.start()));
     }
 
     /** Steps by whole frames. */
     void step(int frames) {
         desk.playedClip().ifPresent(clip -> {
-            double frame = Math.rint(desk.seconds().get() * clip.rate()) + frames;
-            desk.seconds().set(Math.clamp(frame / clip.rate(), clip.start(), clip.end()));
+            double frame = Math.rint(desk.playback().seconds().get() * clip.rate()) + frames;
+            desk.playback().seconds().set(Math.clamp(frame / clip.rate(), clip.start(), clip.end()));
         });
     }
 
@@ -232,9 +234,9 @@ final class Transport extends VBox {
         if (!names.equals(clips.getItems())) {
             clips.getItems().setAll(names);
         }
-        String now = desk.clip().get();
+        String now = desk.playback().clip().get();
         clips.setValue(now.isEmpty() ? null : now);
-        play.setText(Labels.of(desk.playing().get() ? "time.pause" : "time.play"));
+        play.setText(Labels.of(desk.playback().playing().get() ? "time.pause" : "time.play"));
         scrub.setDisable(desk.playedClip().isEmpty());
         desk.playedClip().ifPresentOrElse(this::describe, () -> {
             what.setText(Labels.of("time.rest"));
@@ -261,10 +263,10 @@ final class Transport extends VBox {
             return;
         }
         desk.playedClip().ifPresent(clip -> {
-            desk.playing().set(false);
-            boolean trial = desk.trial().get() != null;
+            desk.playback().playing().set(false);
+            boolean trial = desk.playback().trial().get() != null;
             double at = trial ? value : Math.rint(value) / clip.rate();
-            desk.seconds().set(Math.clamp(at, clip.start(), clip.end()));
+            desk.playback().seconds().set(Math.clamp(at, clip.start(), clip.end()));
         });
     }
 
@@ -276,25 +278,30 @@ final class Transport extends VBox {
             e.consume();
         } else if (lane != 0 && !clips().isEmpty()) {
             List<String> names = clips().stream().map(Clip::name).toList();
-            int to = Math.clamp(names.indexOf(desk.clip().get()) + lane, 0, names.size() - 1);
+            int to = Math.clamp(names.indexOf(desk.playback().clip().get()) + lane, 0, names.size() - 1);
             choose(clips().get(to));
             e.consume();
         }
     }
 
     private void describe(Clip clip) {
-        boolean trial = desk.trial().get() != null;
+        boolean trial = desk.playback().trial().get() != null;
         scrub.setMin(trial ? clip.start() : clip.firstFrame());
         scrub.setMax(Math.max(scrub.getMin() + 1e-6, trial ? clip.end() : clip.lastFrame()));
         scrub.setBlockIncrement(trial ? 0.1 : 1);
-        scrub.setValue(trial ? desk.seconds().get() : desk.seconds().get() * clip.rate());
+        scrub.setValue(
+                trial
+                        ? desk.playback().seconds().get()
+                        : desk.playback().seconds().get() * clip.rate());
         if (trial) {
             what.setText(Labels.of(
-                    "time.trial", clip.name(), Math.round(desk.seconds().get() * 100)));
+                    "time.trial",
+                    clip.name(),
+                    Math.round(desk.playback().seconds().get() * 100)));
             loops.setText("");
             return;
         }
-        long frame = Math.round(desk.seconds().get() * clip.rate());
+        long frame = Math.round(desk.playback().seconds().get() * clip.rate());
         what.setText(Labels.of(
                 "time.what",
                 clip.name(),
@@ -302,7 +309,7 @@ final class Transport extends VBox {
                 clip.firstFrame(),
                 clip.lastFrame(),
                 rate(clip.rate()),
-                String.format(Locale.ROOT, "%.3f", desk.seconds().get())));
+                String.format(Locale.ROOT, "%.3f", desk.playback().seconds().get())));
         loops.setText(Labels.of(clip.loop() ? "time.loop.on" : "time.loop.off"));
     }
 
@@ -326,18 +333,18 @@ final class Transport extends VBox {
     private void scrub(MouseEvent e) {
         int lane = (int) ((e.getY() - 4) / LANE);
         if (e.getEventType() == MouseEvent.MOUSE_PRESSED && lane >= 0 && lane < clips().size()) {
-            desk.clip().set(clips().get(lane).name());
+            desk.playback().clip().set(clips().get(lane).name());
             if (e.getX() < LEFT - 10) {
-                desk.seconds().set(clips().get(lane).start());
+                desk.playback().seconds().set(clips().get(lane).start());
             }
         }
         desk.playedClip().ifPresent(clip -> {
             if (e.getX() >= LEFT - 10) {
-                desk.playing().set(false);
+                desk.playback().playing().set(false);
                 double wide = Math.max(10, canvas.getWidth() - LEFT - RIGHT);
                 double t = first() + (e.getX() - LEFT) / wide * (last() - first());
                 double frame = Math.rint(t * clip.rate());
-                desk.seconds().set(Math.clamp(frame / clip.rate(), clip.start(), clip.end()));
+                desk.playback().seconds().set(Math.clamp(frame / clip.rate(), clip.start(), clip.end()));
             }
         });
     }
@@ -354,7 +361,7 @@ final class Transport extends VBox {
             if (lane >= MOST_LANES) {
                 break;
             }
-            boolean played = clip.name().equals(desk.clip().get());
+            boolean played = clip.name().equals(desk.playback().clip().get());
             double y = 4 + lane * LANE;
             double x0 = toX(clip.start());
             double x1 = Math.max(x0 + 4, toX(clip.end()));
@@ -373,8 +380,8 @@ final class Transport extends VBox {
             }
             lane++;
         }
-        desk.playedClip().filter(clip -> desk.trial().get() == null).ifPresent(clip -> {
-            double x = toX(desk.seconds().get());
+        desk.playedClip().filter(clip -> desk.playback().trial().get() == null).ifPresent(clip -> {
+            double x = toX(desk.playback().seconds().get());
             g.setStroke(marrow);
             g.setLineWidth(1.5);
             g.strokeLine(x, 2, x, canvas.getHeight());

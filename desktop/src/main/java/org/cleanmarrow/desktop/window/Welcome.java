@@ -21,7 +21,7 @@ final class Welcome extends StackPane {
         title.getStyleClass().add("big");
         Label promise = Widgets.sentence(Labels.of("welcome.promise"));
         promise.setMaxWidth(400);
-        Button demo = Widgets.mainButton("welcome-demo", "welcome.demo", desk::openDemo);
+        Button demo = Widgets.mainButton("welcome-demo", "welcome.demo", desk.files()::openDemo);
         Button tour = Widgets.button("welcome-tour", "welcome.tour", () -> acts.run("tour"));
         Button open = Widgets.button("welcome-open", "welcome.open", () -> acts.run("open"));
         VBox sheet = new VBox(12, title, promise, Widgets.row(demo, tour, open));
@@ -29,12 +29,13 @@ final class Welcome extends StackPane {
         for (Demo each : Demo.ALL.subList(1, Demo.ALL.size())) {
             Hyperlink link = new Hyperlink(Labels.of("demo." + each.name()));
             link.setId("demo-" + each.name());
-            link.setOnAction(e -> desk.openDemo(each));
+            link.setOnAction(e -> desk.files().openDemo(each));
             others.getChildren().add(link);
         }
         sheet.getChildren().addAll(Widgets.heading("welcome.others"), others);
         desk.folder().leftover().ifPresent(leftover -> {
-            Button recover = Widgets.button("welcome-recover", "welcome.recover", () -> desk.recover(leftover));
+            Button recover = Widgets.button(
+                    "welcome-recover", "welcome.recover", () -> desk.files().recover(leftover));
             Hyperlink discard = new Hyperlink(Labels.of("welcome.discard"));
             discard.setOnAction(e -> {
                 desk.folder().discard(leftover);
@@ -53,7 +54,7 @@ final class Welcome extends StackPane {
             for (Path file : recent) {
                 Hyperlink link = new Hyperlink(file.getFileName().toString());
                 link.setTooltip(new javafx.scene.control.Tooltip(file.toString()));
-                link.setOnAction(e -> desk.open(file));
+                link.setOnAction(e -> desk.files().open(file));
                 sheet.getChildren().add(link);
             }
         }

@@ -60,7 +60,7 @@ public final class DeliveryStation extends StationDef {
                 Widgets.mainButton(
                         "deliver",
                         "delivery.act",
-                        () -> desk.deliver(Path.of(folder.getText().strip()), format.getValue())));
+                        () -> desk.files().deliver(Path.of(folder.getText().strip()), format.getValue())));
         write.setAlignment(javafx.geometry.Pos.CENTER_RIGHT);
         List<Act> acts = List.of(
                 new Act(

@@ -74,7 +74,7 @@ final class InventoryList extends VBox {
         sweeps = new VBox(6, branch, sweep, Widgets.row(seen));
         sums.setMinHeight(36);
         getChildren().addAll(Widgets.heading("contents.items"), what, list, sums);
-        desk.joint().addListener((o, a, b) -> branchText());
+        desk.selection().joint().addListener((o, a, b) -> branchText());
     }
 
     /** Sweeps over what the list shows. */
@@ -111,7 +111,7 @@ final class InventoryList extends VBox {
     }
 
     private void branchText() {
-        String joint = desk.joint().get();
+        String joint = desk.selection().joint().get();
         branch.setText(
                 joint.isEmpty()
                         ? Labels.of("inventory.branch")
@@ -133,14 +133,14 @@ final class InventoryList extends VBox {
             throw new StepRow.Unclear("inventory.names.empty");
         }
         Optional<String> below = branch.isSelected() && !branch.isDisabled()
-                ? Optional.of(desk.joint().get())
+                ? Optional.of(desk.selection().joint().get())
                 : Optional.empty();
         return new MarkForExport(kind.getValue(), names.getText().strip(), below, ships);
     }
 
     private void leave(List<Integer> nodes) {
         if (nodes.isEmpty()) {
-            desk.message().set(Labels.of("inventory.all.seen"));
+            desk.jobs().message().set(Labels.of("inventory.all.seen"));
             return;
         }
         String refs = nodes.stream()
@@ -156,10 +156,11 @@ final class InventoryList extends VBox {
         switch (item.kind()) {
             case PART -> {
                 int mesh = desk.now().nodes().get(item.index()).mesh();
-                desk.choose(mesh, VertexChoice.all(desk.now().meshes().get(mesh)));
+                desk.selection()
+                        .choose(mesh, VertexChoice.all(desk.now().meshes().get(mesh)));
             }
-            case CLIP -> desk.clip().set(item.ref());
-            default -> desk.joint().set(item.ref());
+            case CLIP -> desk.playback().clip().set(item.ref());
+            default -> desk.selection().joint().set(item.ref());
         }
     }
 

@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop.station.intake;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.steps.intake.OwnMaterial;
 import org.cleanmarrow.steps.intake.PaletteTexture;
@@ -24,7 +25,7 @@ final class MaterialSection extends VBox {
     }
 
     private OwnMaterial own(boolean eachIsland) throws StepRow.Unclear {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         if (chosen.isEmpty()) {
             throw new StepRow.Unclear("combine.choose");
         }

@@ -105,10 +105,7 @@ final class ClipActs {
 
     /** The clip in hand; null where none is. */
     Clip clip() {
-        return desk.now().clips().stream()
-                .filter(c -> c.name().equals(desk.clip().get()))
-                .findFirst()
-                .orElse(null);
+        return desk.playback().picked(desk.now()).orElse(null);
     }
 
     private String range() {

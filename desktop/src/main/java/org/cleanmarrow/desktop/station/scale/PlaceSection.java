@@ -13,6 +13,7 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.station.PartChoice;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
@@ -127,7 +128,7 @@ final class PlaceSection {
 
     /** The middle of the chosen vertices, in the asset's own numbers. */
     private SetPivot picked() throws StepRow.Unclear {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         if (chosen.isEmpty()) {
             throw new StepRow.Unclear("place.pivot.choose");
         }

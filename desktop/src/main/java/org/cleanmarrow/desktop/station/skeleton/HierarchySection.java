@@ -145,16 +145,16 @@ final class HierarchySection {
     }
 
     private String joint() throws StepRow.Unclear {
-        if (desk.jointNode() < 0) {
+        if (desk.selection().jointNode() < 0) {
             throw new StepRow.Unclear("skeleton.choose");
         }
-        return desk.joint().get();
+        return desk.selection().joint().get();
     }
 
     /** A joint half way up the bone, named after the two. */
     private InsertJoint inserted() throws StepRow.Unclear {
         String below = joint();
-        int parent = desk.now().parents()[desk.jointNode()];
+        int parent = desk.now().parents()[desk.selection().jointNode()];
         String above = parent < 0 ? "" : desk.now().nodes().get(parent).name();
         return new InsertJoint(below, above + "_to_" + below, 0.5);
     }
@@ -169,7 +169,7 @@ final class HierarchySection {
 
     private RestFrom frame() throws StepRow.Unclear {
         Clip played = desk.playedClip().orElseThrow(() -> new StepRow.Unclear("rest.no.clip"));
-        return new RestFrom(
-                Optional.of(desk.clip().get()), (int) Math.rint(desk.seconds().get() * played.rate()));
+        return new RestFrom(Optional.of(desk.playback().clip().get()), (int)
+                Math.rint(desk.playback().seconds().get() * played.rate()));
     }
 }

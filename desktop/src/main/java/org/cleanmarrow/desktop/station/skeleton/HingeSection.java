@@ -10,6 +10,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.station.TrialSlider;
 import org.cleanmarrow.desktop.text.Labels;
@@ -40,7 +41,10 @@ final class HingeSection extends VBox {
                         limits,
                         Widgets.row(
                                 Widgets.button("swing-try", "swing.try", this::swing),
-                                Widgets.button("swing-stop", "swing.stop", () -> desk.hold(null))),
+                                Widgets.button(
+                                        "swing-stop",
+                                        "swing.stop",
+                                        () -> desk.playback().hold(null))),
                         new TrialSlider(desk, "swing-at"),
                         new StepRow(desk, "swing-preview").also("swing-keep", "swing.keep", this::kept));
     }
@@ -55,10 +59,11 @@ final class HingeSection extends VBox {
 
     /** Shows the limits that the chosen joint says. */
     void refresh() {
-        String joint = desk.joint().get();
-        if (!joint.equals(limitsOf) && desk.jointNode() >= 0) {
+        String joint = desk.selection().joint().get();
+        if (!joint.equals(limitsOf) && desk.selection().jointNode() >= 0) {
             limitsOf = joint;
-            Optional<Swing> said = Swing.of(desk.now().nodes().get(desk.jointNode()));
+            Optional<Swing> said =
+                    Swing.of(desk.now().nodes().get(desk.selection().jointNode()));
             said.ifPresent(s -> {
                 axis.set(SetSwing.Axis.values()[s.axis()]);
                 from.setText(plain(s.from()));
@@ -72,10 +77,10 @@ final class HingeSection extends VBox {
     }
 
     private int node() throws StepRow.Unclear {
-        if (desk.jointNode() < 0) {
+        if (desk.selection().jointNode() < 0) {
             throw new StepRow.Unclear("skeleton.choose");
         }
-        return desk.jointNode();
+        return desk.selection().jointNode();
     }
 
     private double number(TextField field) throws StepRow.Unclear {
@@ -88,9 +93,9 @@ final class HingeSection extends VBox {
 
     private void swing() {
         try {
-            desk.hold(TrialPoses.sweep(desk.now(), node(), axis.get().ordinal(), number(from), number(to)));
+            desk.playback().hold(TrialPoses.sweep(desk.now(), node(), axis.get().ordinal(), number(from), number(to)));
         } catch (StepRow.Unclear e) {
-            desk.message().set(e.getMessage());
+            desk.jobs().message().set(e.getMessage());
         }
     }
 
@@ -99,7 +104,7 @@ final class HingeSection extends VBox {
     }
 
     private PivotToHinge hinge() throws StepRow.Unclear {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         if (chosen.isEmpty()) {
             throw new StepRow.Unclear("hinge.choose");
         }
@@ -108,7 +113,7 @@ final class HingeSection extends VBox {
         for (int n = 0; n < desk.now().nodes().size(); n++) {
             place = place < 0 && desk.now().nodes().get(n).mesh() == chosen.mesh() ? n : place;
         }
-        int node = desk.jointNode() >= 0 ? desk.jointNode() : place;
+        int node = desk.selection().jointNode() >= 0 ? desk.selection().jointNode() : place;
         return new PivotToHinge(
                 desk.now().nodeRef(node), desk.now().meshRef(chosen.mesh()), VertexSet.chosen(mesh, chosen.vertices()));
     }

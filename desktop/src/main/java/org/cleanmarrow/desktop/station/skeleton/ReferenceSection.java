@@ -142,7 +142,7 @@ final class ReferenceSection extends VBox {
             mappedTo = reference;
             many = -1;
             // Guessing roles takes time.
-            desk.study(w -> JointMap.guess(asset, reference), found -> {
+            desk.jobs().study(w -> JointMap.guess(asset, reference), found -> {
                 if (mappedOf == asset && mappedTo == reference) {
                     map = new LinkedHashMap<>(found);
                     edits.forEach(this::change);
@@ -195,11 +195,11 @@ final class ReferenceSection extends VBox {
 
     /** The chosen joint is the one of the reference that was typed; an empty name takes the pair away. */
     private void pair() {
-        if (desk.jointNode() < 0) {
+        if (desk.selection().jointNode() < 0) {
             what.setText(Labels.of("skeleton.choose"));
             return;
         }
-        String own = desk.joint().get();
+        String own = desk.selection().joint().get();
         edits.put(own, other.getText().strip());
         change(own, edits.get(own));
         showPairs();

@@ -65,7 +65,7 @@ final class RolesSection extends VBox {
         role.setValue(chosen);
         List<Integer> nodes = Roles.of(desk.now()).getOrDefault(chosen, List.of());
         if (!nodes.isEmpty()) {
-            desk.joint().set(desk.now().nodeRef(nodes.getFirst()));
+            desk.selection().joint().set(desk.now().nodeRef(nodes.getFirst()));
         }
     }
 
@@ -132,14 +132,14 @@ final class RolesSection extends VBox {
     }
 
     private SetRoles given(boolean give) throws StepRow.Unclear {
-        if (give && desk.jointNode() < 0) {
+        if (give && desk.selection().jointNode() < 0) {
             throw new StepRow.Unclear("roles.choose");
         }
         Map<Role, Integer> now = new EnumMap<>(Role.class);
         Roles.of(desk.now()).forEach((r, nodes) -> now.put(r, nodes.getFirst()));
         now.remove(role.getValue());
         if (give) {
-            now.put(role.getValue(), desk.jointNode());
+            now.put(role.getValue(), desk.selection().jointNode());
         }
         return SetRoles.of(desk.now(), now);
     }

@@ -81,9 +81,9 @@ public final class SkeletonStation extends StationDef {
     }
 
     private String joint() {
-        return desk.jointNode() < 0
+        return desk.selection().jointNode() < 0
                 ? ""
-                : desk.now().nodes().get(desk.jointNode()).name();
+                : desk.now().nodes().get(desk.selection().jointNode()).name();
     }
 
     private AddRoot addRoot() throws StepRow.Unclear {
@@ -101,14 +101,14 @@ public final class SkeletonStation extends StationDef {
     }
 
     private Rename renaming() throws StepRow.Unclear {
-        if (desk.jointNode() < 0) {
+        if (desk.selection().jointNode() < 0) {
             throw new StepRow.Unclear("skeleton.name.choose");
         }
         return new Rename(Rename.Kind.NODE, renamedRef, renamed.getText().strip());
     }
 
     private void showName() {
-        int node = desk.jointNode();
+        int node = desk.selection().jointNode();
         renamed.setDisable(node < 0);
         if (node >= 0 && !desk.now().nodeRef(node).equals(renamedRef)) {
             renamedRef = desk.now().nodeRef(node);
@@ -128,7 +128,7 @@ public final class SkeletonStation extends StationDef {
 
     @Override
     public void refresh() {
-        String now = desk.jointNode() < 0 ? Labels.of("skin.no.joint") : joint();
+        String now = desk.selection().jointNode() < 0 ? Labels.of("skin.no.joint") : joint();
         held.setText(now);
         held.setTooltip(new Tooltip(now));
     }

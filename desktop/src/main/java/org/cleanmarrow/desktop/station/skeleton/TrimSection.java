@@ -49,7 +49,7 @@ final class TrimSection extends VBox {
                         Tables.text("trim.verdict", 140, TrimSection::verdict)));
         table.getSelectionModel().selectedItemProperty().addListener((o, a, row) -> {
             if (row != null && listed == desk.now()) {
-                desk.joint().set(listed.nodeRef(row.node()));
+                desk.selection().joint().set(listed.nodeRef(row.node()));
             }
         });
         StepRow acts = new StepRow(desk, "trim-preview")

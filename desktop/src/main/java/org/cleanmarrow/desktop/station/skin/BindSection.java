@@ -11,6 +11,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.station.PartChoice;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
@@ -168,7 +169,7 @@ final class BindSection {
         part.refresh();
         toPart.refresh();
         sidesPart.refresh();
-        boolean any = !desk.chosen().get().isEmpty();
+        boolean any = !desk.selection().chosen().get().isEmpty();
         onlyChosen.setDisable(!any);
         if (!any) {
             onlyChosen.setSelected(false);
@@ -186,7 +187,7 @@ final class BindSection {
 
     /** All of the part, or what is chosen on it. */
     private VertexSet vertices() {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         boolean own = part.node().map(n -> n.mesh()).orElse(-1) == chosen.mesh();
         return onlyChosen.isSelected() && own && !chosen.isEmpty()
                 ? VertexSet.chosen(desk.now().meshes().get(chosen.mesh()), chosen.vertices())
@@ -224,7 +225,7 @@ final class BindSection {
                     .map(m -> m.name())
                     .orElseThrow(() -> new StepRow.Unclear("transfer.none"));
         }
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         boolean onSource =
                 !chosen.isEmpty() && source.equals(desk.now().meshRef(chosen.mesh())) && onlyChosen.isSelected();
         return new TransferWeights(
@@ -250,7 +251,7 @@ final class BindSection {
             TransferWeights step = transferred();
             show(step.to(), step::filledIn, "transfer.filled.said");
         } catch (StepRow.Unclear e) {
-            desk.message().set(e.getMessage());
+            desk.jobs().message().set(e.getMessage());
         }
     }
 
@@ -260,34 +261,40 @@ final class BindSection {
             MirrorWeights step = mirrored();
             show(step.mesh(), (asset, w) -> step.unmatched(asset), "mirror.unmatched.said");
         } catch (StepRow.Unclear e) {
-            desk.message().set(e.getMessage());
+            desk.jobs().message().set(e.getMessage());
         }
     }
 
     private void show(String part, Finder finder, String key) {
         Asset asset = desk.now();
         int mesh = asset.findMesh(part);
-        desk.study(
-                w -> {
-                    try {
-                        return finder.find(asset, w);
-                    } catch (Refused e) {
-                        return new BitSet();
-                    }
-                },
-                found -> {
-                    if (asset == desk.now()) {
-                        desk.choose(mesh, found);
-                        desk.message().set(Labels.of(key, found.cardinality()));
-                    }
-                });
+        desk.jobs()
+                .study(
+                        w -> {
+                            try {
+                                return finder.find(asset, w);
+                            } catch (Refused e) {
+                                return new BitSet();
+                            }
+                        },
+                        found -> {
+                            if (asset == desk.now()) {
+                                desk.selection().choose(mesh, found);
+                                desk.jobs().message().set(Labels.of(key, found.cardinality()));
+                            }
+                        });
     }
 
     private MirrorWeights mirrored() throws StepRow.Unclear {
-        return new MirrorWeights(mesh(), side.get(), vertices(), number(tolerance), desk.lockedJoints());
+        return new MirrorWeights(
+                mesh(),
+                side.get(),
+                vertices(),
+                number(tolerance),
+                desk.selection().lockedJoints());
     }
 
     private CleanSides cleaned() throws StepRow.Unclear {
-        return new CleanSides(mesh(), vertices(), number(band), desk.lockedJoints());
+        return new CleanSides(mesh(), vertices(), number(band), desk.selection().lockedJoints());
     }
 }

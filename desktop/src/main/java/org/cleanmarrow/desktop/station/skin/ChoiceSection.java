@@ -8,6 +8,7 @@ import javafx.scene.control.TextField;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
@@ -36,7 +37,10 @@ final class ChoiceSection {
                 Widgets.button("mirror-choice", "skin.mirror", this::mirror),
                 changer("whole-shell", MeshTopology::islandsOf),
                 Widgets.button("same-material", "skin.material", () -> change(VertexChoice::sameMaterial)),
-                Widgets.button("choose-none", "skin.choose.none", () -> desk.choose(-1, new BitSet())));
+                Widgets.button(
+                        "choose-none",
+                        "skin.choose.none",
+                        () -> desk.selection().choose(-1, new BitSet())));
         changes.getChildren().forEach(b -> b.getStyleClass().add("small"));
         CheckBox seen = new CheckBox(Labels.of("skin.seen"));
         seen.setId("seen-only");
@@ -60,7 +64,7 @@ final class ChoiceSection {
     }
 
     void refresh() {
-        boolean none = desk.chosen().get().isEmpty();
+        boolean none = desk.selection().chosen().get().isEmpty();
         changes.getChildren().forEach(b -> b.setDisable(none));
         named.setDisable(none);
     }
@@ -70,18 +74,18 @@ final class ChoiceSection {
     }
 
     private void change(BiFunction<Mesh, BitSet, BitSet> how) {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         Mesh mesh = desk.now().meshes().get(chosen.mesh());
-        desk.choose(chosen.mesh(), how.apply(mesh, chosen.vertices()));
+        desk.selection().choose(chosen.mesh(), how.apply(mesh, chosen.vertices()));
     }
 
     private void mirror() {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         VertexChoice.Mirrored found =
                 VertexChoice.mirrored(desk.now(), chosen.mesh(), chosen.vertices(), viewport.mirrorTolerance());
-        desk.choose(chosen.mesh(), found.vertices());
+        desk.selection().choose(chosen.mesh(), found.vertices());
         if (found.unmatched() > 0) {
-            desk.message().set(Labels.of("skin.mirror.unmatched", found.unmatched()));
+            desk.jobs().message().set(Labels.of("skin.mirror.unmatched", found.unmatched()));
         }
     }
 }

@@ -8,6 +8,7 @@ import javafx.scene.control.TextField;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
@@ -36,7 +37,7 @@ final class InfluenceSection extends VBox {
         table = new WeightTable(desk);
         lock.setId("lock-joint");
         lock.setOnAction(e -> {
-            desk.toggleLock();
+            desk.selection().toggleLock();
             refresh();
         });
         locked.setId("locked-joints");
@@ -82,43 +83,44 @@ final class InfluenceSection extends VBox {
     /** Brings table and locks up to what there is. */
     void refresh() {
         table.refresh();
-        int joint = desk.jointNode();
+        int joint = desk.selection().jointNode();
         String name = joint < 0 ? "" : desk.now().nodes().get(joint).name();
         lock.setDisable(joint < 0);
-        lock.setSelected(
-                !name.isEmpty() && List.of(desk.lockedJoints().split(", *")).contains(name));
+        lock.setSelected(!name.isEmpty()
+                && List.of(desk.selection().lockedJoints().split(", *")).contains(name));
         locked.setText(
-                desk.lockedJoints().isEmpty()
+                desk.selection().lockedJoints().isEmpty()
                         ? Labels.of("skin.locked.none")
-                        : Labels.of("skin.locked", desk.lockedJoints()));
+                        : Labels.of("skin.locked", desk.selection().lockedJoints()));
     }
 
     private String mesh() throws StepRow.Unclear {
-        if (desk.chosen().get().isEmpty()) {
+        if (desk.selection().chosen().get().isEmpty()) {
             throw new StepRow.Unclear("skin.choose.first");
         }
-        return desk.now().meshRef(desk.chosen().get().mesh());
+        return desk.now().meshRef(desk.selection().chosen().get().mesh());
     }
 
     private VertexSet chosen() {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         return VertexSet.chosen(desk.now().meshes().get(chosen.mesh()), chosen.vertices());
     }
 
     private String held() {
-        return desk.lockedJoints();
+        return desk.selection().lockedJoints();
     }
 
     private AdjustWeight adjusted(AdjustWeight.How how, int sign) throws StepRow.Unclear {
         String mesh = mesh();
-        if (desk.jointNode() < 0) {
+        if (desk.selection().jointNode() < 0) {
             throw new StepRow.Unclear("skeleton.choose");
         }
         OptionalDouble value = Lengths.number(amount.getText());
         if (value.isEmpty()) {
             throw new StepRow.Unclear("skin.weight.bad", amount.getText());
         }
-        return new AdjustWeight(mesh, desk.joint().get(), chosen(), how, sign * value.getAsDouble(), held());
+        return new AdjustWeight(
+                mesh, desk.selection().joint().get(), chosen(), how, sign * value.getAsDouble(), held());
     }
 
     private SharpenWeights sharper(SharpenWeights.How how) throws StepRow.Unclear {
@@ -126,11 +128,14 @@ final class InfluenceSection extends VBox {
     }
 
     private void remember() {
-        if (!desk.chosen().get().isEmpty()) {
+        if (!desk.selection().chosen().get().isEmpty()) {
             copied = chosen();
-            copiedFrom = desk.now().meshRef(desk.chosen().get().mesh());
-            desk.message()
-                    .set(Labels.of("skin.copied", desk.chosen().get().vertices().cardinality()));
+            copiedFrom = desk.now().meshRef(desk.selection().chosen().get().mesh());
+            desk.jobs()
+                    .message()
+                    .set(Labels.of(
+                            "skin.copied",
+                            desk.selection().chosen().get().vertices().cardinality()));
         }
     }
 

@@ -12,6 +12,7 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StationDef;
@@ -43,7 +44,7 @@ public final class SkinStation extends StationDef {
     private final BrushTray brush;
     private final ViewportPane viewport;
     private final TextField over = new TextField("0");
-    private Desk.Chosen foretold;
+    private Selection.Chosen foretold;
     private int foretoldJoint = -1;
 
     public SkinStation(Desk desk, ViewportPane viewport) {
@@ -113,7 +114,7 @@ public final class SkinStation extends StationDef {
             Widgets.row(
                     Widgets.button("choose-moved", "skin.moved", this::chooseMoved),
                     Widgets.button("compare-joint", "skin.compare", () -> {
-                        desk.compared().set(desk.joint().get());
+                        desk.selection().compared().set(desk.selection().joint().get());
                         desk.seeing().paint().set(ShadingMode.PAIR);
                     }))
         };
@@ -128,13 +129,13 @@ public final class SkinStation extends StationDef {
     }
 
     private int selected() {
-        return desk.chosen().get().vertices().cardinality();
+        return desk.selection().chosen().get().vertices().cardinality();
     }
 
     private String joint() {
-        return desk.jointNode() < 0
+        return desk.selection().jointNode() < 0
                 ? ""
-                : desk.now().nodes().get(desk.jointNode()).name();
+                : desk.now().nodes().get(desk.selection().jointNode()).name();
     }
 
     private String unweighted() {
@@ -155,8 +156,8 @@ public final class SkinStation extends StationDef {
 
     @Override
     public void refresh() {
-        Desk.Chosen chosen = desk.chosen().get();
-        int node = desk.jointNode();
+        Selection.Chosen chosen = desk.selection().chosen().get();
+        int node = desk.selection().jointNode();
         String name = node < 0 ? Labels.of("skin.no.joint") : joint();
         held.setText(name);
         held.setTooltip(new Tooltip(name));
@@ -195,40 +196,42 @@ public final class SkinStation extends StationDef {
     private void chooseMoved() {
         Asset asset = desk.now();
         OptionalDouble least = Lengths.number(over.getText());
-        if (least.isEmpty() || desk.jointNode() < 0) {
+        if (least.isEmpty() || desk.selection().jointNode() < 0) {
             desk.foreteller()
                     .say(least.isEmpty() ? Labels.of("skin.weight.bad", over.getText()) : Labels.of("skeleton.choose"));
             return;
         }
-        int chosen = desk.chosen().get().mesh();
+        int chosen = desk.selection().chosen().get().mesh();
         int mesh = chosen >= 0
                 ? chosen
-                : desk.workedMesh().map(asset.meshes()::indexOf).orElse(-1);
+                : desk.selection().workedMesh().map(asset.meshes()::indexOf).orElse(-1);
         int skin = mesh < 0 ? -1 : asset.skinOfMesh(mesh);
-        int joint = skin < 0 ? -1 : asset.skins().get(skin).indexOfNode(desk.jointNode());
+        int joint = skin < 0
+                ? -1
+                : asset.skins().get(skin).indexOfNode(desk.selection().jointNode());
         if (joint >= 0) {
-            desk.choose(mesh, VertexChoice.moved(asset.meshes().get(mesh), joint, least.getAsDouble()));
+            desk.selection().choose(mesh, VertexChoice.moved(asset.meshes().get(mesh), joint, least.getAsDouble()));
         }
     }
 
     private Optional<Step> takeOff() {
-        Desk.Chosen chosen = desk.chosen().get();
-        if (chosen.isEmpty() || desk.jointNode() < 0) {
+        Selection.Chosen chosen = desk.selection().chosen().get();
+        if (chosen.isEmpty() || desk.selection().jointNode() < 0) {
             return Optional.empty();
         }
         Asset asset = desk.now();
         Mesh mesh = asset.meshes().get(chosen.mesh());
         return Optional.of(new RemoveInfluence(
                 asset.meshRef(chosen.mesh()),
-                desk.joint().get(),
+                desk.selection().joint().get(),
                 VertexSet.chosen(mesh, chosen.vertices()),
                 Optional.empty(),
-                desk.lockedJoints()));
+                desk.selection().lockedJoints()));
     }
 
     private Optional<Step> setWeight() {
-        Desk.Chosen chosen = desk.chosen().get();
-        if (chosen.isEmpty() || desk.jointNode() < 0) {
+        Selection.Chosen chosen = desk.selection().chosen().get();
+        if (chosen.isEmpty() || desk.selection().jointNode() < 0) {
             return Optional.empty();
         }
         OptionalDouble value = Lengths.number(weight.getText());
@@ -240,9 +243,9 @@ public final class SkinStation extends StationDef {
         Mesh mesh = asset.meshes().get(chosen.mesh());
         return Optional.of(new SetWeight(
                 asset.meshRef(chosen.mesh()),
-                desk.joint().get(),
+                desk.selection().joint().get(),
                 VertexSet.chosen(mesh, chosen.vertices()),
                 value.getAsDouble(),
-                desk.lockedJoints()));
+                desk.selection().lockedJoints()));
     }
 }

@@ -42,7 +42,7 @@ final class TrialSection extends VBox {
         poses.setConverter(Widgets.shown(TrialPose::name));
         poses.setOnAction(e -> {
             if (!filling && poses.getValue() != null) {
-                desk.hold(poses.getValue());
+                desk.playback().hold(poses.getValue());
             }
         });
         strain.setId("show-strain");
@@ -83,7 +83,10 @@ final class TrialSection extends VBox {
                         Widgets.row(
                                 Widgets.button("trial-find", "trial.find", this::find),
                                 Widgets.button("trial-joint", "trial.joint", this::sweep),
-                                Widgets.button("trial-rest", "trial.rest", () -> desk.hold(null))),
+                                Widgets.button(
+                                        "trial-rest",
+                                        "trial.rest",
+                                        () -> desk.playback().hold(null))),
                         Widgets.row(keepAs, Widgets.button("keep-pose", "trial.keep", () -> {
                             desk.keepPose(keepAs.getText().strip());
                             keepAs.clear();
@@ -94,7 +97,7 @@ final class TrialSection extends VBox {
                         what,
                         worst);
         showWorst(List.of());
-        desk.trial().addListener((o, a, b) -> follow(b));
+        desk.playback().trial().addListener((o, a, b) -> follow(b));
         desk.poses().addListener((o, a, b) -> list(b));
         list(desk.poses().get());
     }
@@ -137,7 +140,7 @@ final class TrialSection extends VBox {
         poses.getItems().setAll(all);
         filling = false;
         poses.setDisable(all.isEmpty());
-        follow(desk.trial().get());
+        follow(desk.playback().trial().get());
     }
 
     private String part(WorstPlaces place) {
@@ -155,7 +158,7 @@ final class TrialSection extends VBox {
         Asset asset = desk.now();
         List<TrialPose> all = List.copyOf(poses.getItems());
         what.setText(Labels.of("trial.trying", all.size()));
-        desk.study(w -> WorstPlaces.of(asset, all, w), found -> {
+        desk.jobs().study(w -> WorstPlaces.of(asset, all, w), found -> {
             if (asset == desk.now()) {
                 showWorst(found);
             }
@@ -179,28 +182,30 @@ final class TrialSection extends VBox {
 
     private void show(WorstPlaces place) {
         if (place != null && place.mesh() < desk.now().meshes().size()) {
-            desk.hold(place.pose());
-            desk.choose(place.mesh(), (java.util.BitSet) place.vertices().clone());
+            desk.playback().hold(place.pose());
+            desk.selection()
+                    .choose(place.mesh(), (java.util.BitSet) place.vertices().clone());
             desk.seeing().paint().set(ShadingMode.STRAIN);
         }
     }
 
     /** The chosen joint turned there and back about the axis that bends it most. */
     private void sweep() {
-        int node = desk.jointNode();
+        int node = desk.selection().jointNode();
         if (node < 0) {
             what.setText(Labels.of("skeleton.choose"));
             return;
         }
         var swing = org.cleanmarrow.trial.Swing.of(desk.now().nodes().get(node));
-        desk.hold(
-                swing.isPresent()
-                        ? TrialPoses.sweep(
-                                desk.now(),
-                                node,
-                                swing.get().axis(),
-                                swing.get().from(),
-                                swing.get().to())
-                        : TrialPoses.sweep(desk.now(), node, 0, -60, 60));
+        desk.playback()
+                .hold(
+                        swing.isPresent()
+                                ? TrialPoses.sweep(
+                                        desk.now(),
+                                        node,
+                                        swing.get().axis(),
+                                        swing.get().from(),
+                                        swing.get().to())
+                                : TrialPoses.sweep(desk.now(), node, 0, -60, 60));
     }
 }

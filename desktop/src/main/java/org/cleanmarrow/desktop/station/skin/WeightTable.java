@@ -22,6 +22,7 @@ import javafx.scene.input.KeyCode;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
@@ -45,7 +46,7 @@ final class WeightTable extends VBox {
     private final TableView<Integer> table = new TableView<>();
     private final TextField least = new TextField();
     private final Label count = new Label();
-    private Desk.Chosen listed;
+    private Selection.Chosen listed;
     private List<Integer> joints = List.of();
     private String orderedBy = "";
 
@@ -64,8 +65,10 @@ final class WeightTable extends VBox {
             return true;
         });
         table.getFocusModel().focusedCellProperty().addListener((o, a, at) -> {
-            if (at != null && at.getTableColumn() instanceof JointColumn column && column.node != desk.jointNode()) {
-                desk.joint().set(desk.now().nodeRef(column.node));
+            if (at != null
+                    && at.getTableColumn() instanceof JointColumn column
+                    && column.node != desk.selection().jointNode()) {
+                desk.selection().joint().set(desk.now().nodeRef(column.node));
             }
         });
         least.setId("weight-over");
@@ -95,7 +98,7 @@ final class WeightTable extends VBox {
 
     /** Follows the selection, the joint in hand and the weights. */
     void refresh() {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         Asset asset = desk.now();
         boolean any = !chosen.isEmpty() && asset.skinOfMesh(chosen.mesh()) >= 0;
         if (!any) {
@@ -150,7 +153,7 @@ final class WeightTable extends VBox {
 
     private double weight(int vertex, int node) {
         Asset asset = desk.now();
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         if (chosen.isEmpty() || node >= asset.nodes().size() || asset.skinOfMesh(chosen.mesh()) < 0) {
             return 0;
         }
@@ -175,7 +178,7 @@ final class WeightTable extends VBox {
             return;
         }
         Asset asset = desk.now();
-        int mesh = desk.chosen().get().mesh();
+        int mesh = desk.selection().chosen().get().mesh();
         BitSet one = new BitSet();
         one.set(vertex);
         desk.apply(new SetWeight(
@@ -183,12 +186,12 @@ final class WeightTable extends VBox {
                 asset.nodeRef(node),
                 VertexSet.chosen(asset.meshes().get(mesh), one),
                 weight,
-                desk.lockedJoints()));
+                desk.selection().lockedJoints()));
     }
 
     /** Rows by the heading that was pressed, of the vertices that the joint in hand moves by more than was asked for. */
     private void order() {
-        Desk.Chosen chosen = desk.chosen().get();
+        Selection.Chosen chosen = desk.selection().chosen().get();
         if (chosen.isEmpty() || listed != chosen) {
             return;
         }
@@ -198,7 +201,7 @@ final class WeightTable extends VBox {
                 table.getSortOrder().isEmpty() ? null : table.getSortOrder().getFirst();
         int sort = by instanceof JointColumn column ? column.node : -1;
         boolean falling = by != null && by.getSortType() == TableColumn.SortType.DESCENDING;
-        int filter = over.isPresent() ? desk.jointNode() : -1;
+        int filter = over.isPresent() ? desk.selection().jointNode() : -1;
         String key = System.identityHashCode(chosen) + " " + sort + " " + (by != null) + falling + " " + filter + " "
                 + over.orElse(0);
         if (key.equals(orderedBy)) {
@@ -214,7 +217,8 @@ final class WeightTable extends VBox {
                 });
     }
 
-    private static int[] rows(Asset asset, Desk.Chosen chosen, int sort, boolean falling, int filter, double over) {
+    private static int[] rows(
+            Asset asset, Selection.Chosen chosen, int sort, boolean falling, int filter, double over) {
         Mesh mesh = asset.meshes().get(chosen.mesh());
         var skin = asset.skins().get(asset.skinOfMesh(chosen.mesh()));
         int kept = filter < 0 ? -1 : skin.indexOfNode(filter);

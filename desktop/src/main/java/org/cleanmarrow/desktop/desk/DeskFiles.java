@@ -1,0 +1,194 @@
+package org.cleanmarrow.desktop.desk;
+
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+import java.util.stream.Collectors;
+import org.cleanmarrow.demo.Demo;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.file.SafeFiles;
+import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.steps.intake.NamesFrom;
+import org.cleanmarrow.steps.intake.RenameMany;
+
+/** What comes onto the desk and leaves it: assets, demo assets, ledgers, lists of names, deliveries. None is read or written on the interface thread. */
+public final class DeskFiles {
+    /** Stands before the name of a demo asset where that is the source in recovery files. */
+    private static final String DEMO = "demo:";
+    /** Between the files of one asset in a recovery file; no path holds it. */
+    private static final String SEPARATOR = "\0";
+
+    private final Desk desk;
+    private final Jobs jobs;
+
+    DeskFiles(Desk desk) {
+        this.desk = desk;
+        jobs = desk.jobs();
+    }
+
+    /** The demo asset that a source is. */
+    static Optional<Demo> demo(String source) {
+        return source.startsWith(DEMO) ? Demo.named(source.substring(DEMO.length())) : Optional.empty();
+    }
+
+    /** Opens a file in place of what is on the desk; where it cannot be read the desk stays as it is. */
+    public void open(Path file) {
+        open(List.of(file));
+    }
+
+    /** Opens several files as one asset: the first, and the others brought onto its skeleton by joint names. */
+    public void open(List<Path> files) {
+        jobs.run(
+                w -> {
+                    AssetFiles.Opened opened = AssetFiles.open(files, w);
+                    files.reversed().forEach(desk.folder()::remember);
+                    return opened;
+                },
+                opened -> {
+                    desk.take(opened, sources(files), Ledger.EMPTY, List.of());
+                    jobs.say(
+                            files.size() == 1
+                                    ? Labels.of("said.opened", files.getFirst().getFileName())
+                                    : Labels.of(
+                                            "said.joined",
+                                            files.size(),
+                                            opened.asset().notes().getLast()));
+                });
+    }
+
+    private static String sources(List<Path> files) {
+        return files.stream().map(f -> f.toAbsolutePath().toString()).collect(Collectors.joining(SEPARATOR));
+    }
+
+    public void openDemo() {
+        openDemo(Demo.pilot());
+    }
+
+    public void openDemo(Demo demo) {
+        jobs.run(w -> demo.asset().get(), asset -> {
+            desk.take(alone(asset), DEMO + demo.name(), Ledger.EMPTY, List.of());
+            jobs.say(Labels.of("said.demo", demo.faults().get().size(), demo.name()));
+        });
+    }
+
+    /** Takes the names of another file's parts and joints for those that are the same, as one step a kind. */
+    public void namesFrom(Path file) {
+        Asset asset = desk.history().latest();
+        jobs.run(w -> NamesFrom.reference(asset, AssetFiles.open(file, w)), steps -> {
+            if (steps.isEmpty()) {
+                jobs.say(Labels.of("said.names.none", file.getFileName()));
+            }
+            steps.forEach(desk::apply);
+        });
+    }
+
+    /** Reads another file's skeleton to compare with. */
+    public void openReference(Path file) {
+        jobs.run(w -> AssetFiles.open(file, w), asset -> {
+            desk.compareWith(asset);
+            jobs.say(Labels.of("said.reference", file.getFileName()));
+        });
+    }
+
+    /** Takes a newer version of the source and runs the whole ledger on it. */
+    public void openNewer(Path file) {
+        Ledger ledger = desk.history().ledger();
+        jobs.run(
+                w -> {
+                    Asset asset = AssetFiles.open(file, w);
+                    desk.folder().remember(file);
+                    return new Replayed(asset, Replay.all(asset, ledger, true, w));
+                },
+                r -> {
+                    desk.take(alone(r.asset), file.toAbsolutePath().toString(), ledger, r.done);
+                    long lost = Desk.misfits(ledger, r.done);
+                    jobs.say(Labels.of("said.replayed", r.done.size() - lost, r.done.size(), file.getFileName()));
+                });
+    }
+
+    private record Replayed(Asset asset, List<Replay.Done> done) {}
+
+    /** Opens again what a session left behind, and replays its ledger. */
+    public void recover(AppFolder.Leftover leftover) {
+        jobs.run(
+                w -> {
+                    String from = leftover.source();
+                    Optional<Demo> demo = demo(from);
+                    List<Path> files = demo.isPresent()
+                            ? List.of()
+                            : Arrays.stream(from.split(SEPARATOR)).map(Path::of).toList();
+                    AssetFiles.Opened opened =
+                            demo.isPresent() ? alone(demo.get().asset().get()) : AssetFiles.open(files, w);
+                    Ledger ledger = Ledger.parse(leftover.ledger());
+                    return new Recovered(opened, from, ledger, Replay.all(opened.asset(), ledger, true, w));
+                },
+                r -> {
+                    desk.take(r.opened, r.source, r.ledger, r.done);
+                    desk.folder().discard(leftover);
+                    jobs.say(Labels.of("said.recovered", r.done.size()));
+                });
+    }
+
+    private record Recovered(AssetFiles.Opened opened, String source, Ledger ledger, List<Replay.Done> done) {}
+
+    private static AssetFiles.Opened alone(Asset asset) {
+        return new AssetFiles.Opened(asset, List.of());
+    }
+
+    public void saveLedger(Path file) {
+        String text = desk.history().ledger().toJson();
+        jobs.run(
+                w -> {
+                    SafeFiles.replace(file, text.getBytes(StandardCharsets.UTF_8));
+                    return file;
+                },
+                f -> jobs.say(Labels.of("said.ledger.saved", f.getFileName())));
+    }
+
+    /** Keeps a list of names as a ledger of one step. */
+    public void saveNames(Path file, RenameMany names) {
+        jobs.run(
+                w -> {
+                    SafeFiles.replace(file, Ledger.EMPTY.plus(names).toJson().getBytes(StandardCharsets.UTF_8));
+                    return file;
+                },
+                f -> jobs.say(Labels.of("said.ledger.saved", f.getFileName())));
+    }
+
+    /** Reads the names in the first list of names of a ledger. */
+    public void loadNames(Path file, Consumer<Map<String, String>> then) {
+        jobs.run(
+                w -> Ledger.parse(Files.readString(file)).entries().stream()
+                        .filter(e -> e.step() instanceof RenameMany)
+                        .map(e -> ((RenameMany) e.step()).names())
+                        .findFirst()
+                        .orElseThrow(() -> new Exception(Labels.of("said.no.names", file.getFileName()))),
+                then);
+    }
+
+    /** Runs a saved ledger on what was received, in place of the present one. */
+    public void loadLedger(Path file) {
+        jobs.run(w -> Ledger.parse(Files.readString(file)), desk::rerun);
+    }
+
+    /** Writes what ships of the latest state out in a format, reads it back and compares. */
+    public void deliver(Path out, String ending) {
+        Asset asset = desk.history().latest();
+        jobs.run(w -> Delivery.deliver(asset, out, ending, w), delivered -> {
+            desk.delivered(delivered);
+            jobs.say(Labels.of(
+                    "said.delivered",
+                    delivered.files().getFirst().getFileName(),
+                    desk.outcomes().length(delivered.landing().largestMetres())));
+        });
+    }
+}
