@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.json.ConventionsJson;
+import org.cleanmarrow.measure.Seam;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Mesh;
@@ -49,6 +50,14 @@ final class InspectCommand extends JsonCommand {
             c.put("framesPerSecond", clip.rate());
             c.put("seconds", clip.seconds());
             c.put("channels", clip.channels().size());
+            c.put("loop", clip.loop());
+            if (clip.loop()) {
+                Seam seam = Seam.of(asset, clip, Work.QUIET);
+                ObjectNode s = c.putObject("seam");
+                s.put("metres", seam.metres());
+                s.put("metresPerSecond", seam.metresPerSecond());
+                s.put("degreesPerSecond", seam.degreesPerSecond());
+            }
         }
         out.set("boundsMetres", bounds(asset));
         Body body = Body.of(asset);

@@ -11,6 +11,7 @@ import org.cleanmarrow.checks.intake.NonFinite;
 import org.cleanmarrow.checks.intake.NormalsNotUnit;
 import org.cleanmarrow.checks.intake.TriangleBudget;
 import org.cleanmarrow.checks.motion.ClipOfOtherSkeleton;
+import org.cleanmarrow.checks.motion.LoopJumps;
 import org.cleanmarrow.checks.motion.LostChannels;
 import org.cleanmarrow.checks.motion.OneWayLoops;
 import org.cleanmarrow.checks.scale.ClipSize;
@@ -69,6 +70,7 @@ public final class Checks {
             new InfluenceCount(),
             new LostChannels(),
             new OneWayLoops(),
+            new LoopJumps(),
             new ClipOfOtherSkeleton(),
             new EndJoints(),
             new JointBudget(),

@@ -10,6 +10,7 @@ import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.work.Threads;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
+import org.joml.Vector3d;
 import org.jspecify.annotations.Nullable;
 
 /** How far apart two clips move one asset, in metres: its drawn vertices, its joints where it has none. */
@@ -91,6 +92,25 @@ public final class ClipDifference {
      */
     public Source source(Clip clip, double[] times, boolean few, Work work) {
         return new Source(clip, times, few, work);
+    }
+
+    Pose pose(Clip clip, double seconds) {
+        return side.pose(clip, seconds, -1);
+    }
+
+    /** All drawn vertices of a pose, mesh by mesh, or its nodes where nothing is drawn; in metres and glTF's axes. */
+    float[][] points(Pose pose, Matrix4d[] world) {
+        if (!pairs.isEmpty()) {
+            return points(pose, world, false);
+        }
+        float[] nodes = new float[world.length * 3];
+        for (int n = 0; n < world.length; n++) {
+            Vector3d at = side.view.transformPosition(world[n].getTranslation(new Vector3d()));
+            nodes[n * 3] = (float) at.x;
+            nodes[n * 3 + 1] = (float) at.y;
+            nodes[n * 3 + 2] = (float) at.z;
+        }
+        return new float[][] {nodes};
     }
 
     private float[][] points(Pose pose, Matrix4d[] world, boolean few) {

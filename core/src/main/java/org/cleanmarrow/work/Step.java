@@ -19,7 +19,7 @@ public interface Step {
      */
     Change apply(Asset asset, Work work) throws Refused;
 
-    /** True where the step says anew what the numbers mean, so that "how far did it move" has no answer. */
+    /** True where the step says anew what the numbers or the moments mean, so that "how far did it move" has no answer. */
     default boolean reinterprets() {
         return false;
     }

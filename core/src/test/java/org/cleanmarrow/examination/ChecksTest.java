@@ -21,10 +21,12 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.steps.intake.MatchNames;
+import org.cleanmarrow.steps.motion.CloseLoop;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.scale.CorrectUnit;
 import org.cleanmarrow.steps.skeleton.AddRoot;
 import org.cleanmarrow.steps.skeleton.TrimEnds;
+import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
@@ -243,13 +245,21 @@ public class ChecksTest {
         fixes(bad, finding);
     }
 
+    @Test
+    public void aLoopThatJumpsIsFoundAndClosed() {
+        Asset asset = clean().mapClips(c -> c.name().equals("linear") ? c.withLoop(true) : c);
+        Finding finding = only(asset, "loop-jump", Severity.CAUTION, 1);
+        assertThat(finding.subject()).isEqualTo("linear");
+        fixes(asset, finding);
+    }
+
     /** A range that opens or closes something must not loop (common practice); others may. */
     @Test
-    public void whatOpensOrClosesDoesNotLoop() {
+    public void whatOpensOrClosesDoesNotLoop() throws Refused {
+        Asset round = new CloseLoop("linear", 4).apply(clean(), Work.QUIET).asset();
         for (String name : List.of("gate_open", "closeGate", "lid_Closing_2", "walk", "opener", "disclosed")) {
             boolean oneWay = List.of("gate_open", "closeGate", "lid_Closing_2").contains(name);
-            Asset asset = clean().mapClips(
-                            c -> c.name().equals("linear") ? c.withName(name).withLoop(true) : c);
+            Asset asset = round.mapClips(c -> c.name().equals("linear") ? c.withName(name) : c);
             if (oneWay) {
                 Finding finding = only(asset, "one-way-loop", Severity.CAUTION, 1);
                 assertThat(finding.subject()).isEqualTo(name);

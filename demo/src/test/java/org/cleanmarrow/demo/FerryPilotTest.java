@@ -19,7 +19,9 @@ import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.measure.Seam;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
@@ -28,8 +30,11 @@ import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.steps.motion.CloseLoop;
+import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
+import org.joml.Quaterniond;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
@@ -96,6 +101,42 @@ public class FerryPilotTest {
                 assertThat(found.get(fault.check())).as(fault.where()).isEqualTo(fault.count());
             }
         }
+    }
+
+    /** The last key of one joint disturbed: the jump is the way of the vertex that goes furthest round that joint. */
+    @Test
+    public void aLoopWhoseLastPoseWasDisturbedJumpsUntilItIsClosed() throws Refused {
+        Asset pilot = FerryPilot.asset();
+        Clip punt = pilot.clips().get(pilot.findClip("punt"));
+        assertThat(Seam.of(pilot, punt, Work.QUIET).metres()).isLessThan(1e-6);
+        int arm = pilot.findNode("left_upper_arm");
+        Asset bad = pilot.mapClips(c -> c == punt ? disturbed(c, arm, 20) : c);
+        Seam before = Seam.of(bad, bad.clips().get(pilot.findClip("punt")), Work.QUIET);
+        // 20 degrees move what is r away by 2 r sin 10: an arm of some 70 cm with the punt's pole out of its hand.
+        assertThat(before.metres()).isBetween(0.1, 0.5);
+        assertThat(before.degreesPerSecond()).isGreaterThan(20 * punt.rate() * 0.9);
+        Asset closed = new CloseLoop("punt", 8).apply(bad, Work.QUIET).asset();
+        Seam after = Seam.of(closed, closed.clips().get(pilot.findClip("punt")), Work.QUIET);
+        assertThat(after.metres()).isLessThan(1e-5);
+    }
+
+    private static Clip disturbed(Clip clip, int node, double degrees) {
+        return clip.withChannels(clip.channels().stream()
+                .map(c -> {
+                    if (c.node() != node || c.path() != Channel.Path.ROTATION) {
+                        return c;
+                    }
+                    float[] values = c.sampler().values().clone();
+                    int last = values.length - 4;
+                    Quaterniond q = new Quaterniond(values[last], values[last + 1], values[last + 2], values[last + 3]);
+                    q.rotateX(Math.toRadians(degrees));
+                    values[last] = (float) q.x;
+                    values[last + 1] = (float) q.y;
+                    values[last + 2] = (float) q.z;
+                    values[last + 3] = (float) q.w;
+                    return c.withTrack(c.sampler().withValues(values));
+                })
+                .toList());
     }
 
     @Test

@@ -64,6 +64,9 @@ public class MotionStationTest extends DeskWindow {
         type("#shift-frames", "5");
         act("shift-clip");
         assertThat(clip("punt").firstFrame()).isEqualTo(5);
+        assertThat(on(() -> desk.outcomes().sentence(desk.history().done().getLast())))
+                .as("the same moment is another pose's")
+                .doesNotContain("Largest movement");
         type("#split-ranges", "push 5..19, glide 21..36");
         act("split-keep");
         assertThat(on(() -> desk.now().clips().stream().map(Clip::name).toList()))
@@ -103,5 +106,70 @@ public class MotionStationTest extends DeskWindow {
                 .filteredOn(c -> c.path() == Channel.Path.TRANSLATION && c.node() >= 0)
                 .extracting(c -> now.nodeRef(c.node()))
                 .allMatch(n -> n.equals("hips") || !now.jointFlags()[now.findNode(n)]);
+    }
+
+    @Test
+    public void clipsAreMadeOfClipsByHand() throws Exception {
+        openDemo();
+        station(Station.MOTION);
+        pickClip("punt");
+        type("#retime-speed", "2");
+        act("retime");
+        assertThat(clip("punt").lastFrame()).isEqualTo(31);
+        act("reverse-clip");
+        type("#hold-frames", "4");
+        act("hold-start");
+        act("hold-end");
+        assertThat(clip("punt").lastFrame()).isEqualTo(39);
+        type("#duplicate-name", "push");
+        act("duplicate-clip");
+        press("#join-clips");
+        quiet();
+        assertThat(on(() -> desk.jobs().message().get())).isNotBlank();
+        type("#join-others", "hail");
+        type("#join-name", "both");
+        act("join-clips");
+        assertThat(clip("both").lastFrame()).isEqualTo(39 + 1 + 47);
+        type("#join-name", "at once");
+        act("merge-clips");
+        assertThat(on(() -> desk.now().clips().stream().map(Clip::name).toList()))
+                .containsExactlyInAnyOrder("idle", "hail", "punt", "push", "both", "at once");
+    }
+
+    @Test
+    public void theJointInHandIsMaskedAndHiddenByHand() throws Exception {
+        openDemo();
+        station(Station.MOTION);
+        pickClip("hail");
+        // Channels of joints that are gone belong to neither half.
+        long lost = clip("hail").channels().stream().filter(c -> c.node() < 0).count();
+        int all = clip("hail").channels().size();
+        press("#mask-inside");
+        quiet();
+        assertThat(on(() -> desk.history().done())).as("no joint is picked yet").isEmpty();
+        on(() -> {
+            desk.selection().joint().set("left_upper_arm");
+            return null;
+        });
+        quiet();
+        act("mask-outside");
+        int others = clip("hail").channels().size();
+        on(() -> {
+            desk.undo();
+            return null;
+        });
+        quiet();
+        act("mask-inside");
+        assertThat(clip("hail").channels()).hasSize((int) (all - others + lost)).hasSizeGreaterThan(5);
+        type("#hide-ranges", "0..11, 40..47");
+        act("hide-by-scale");
+        Asset now = on(() -> desk.now());
+        Channel scale = clip("hail").channels().getLast();
+        assertThat(now.nodeRef(scale.node())).isEqualTo("left_upper_arm_shown");
+        assertThat(scale.sampler().values()).containsExactly(0, 0, 0, 1, 1, 1, 0, 0, 0);
+        type("#hide-ranges", "0..1000");
+        press("#hide-by-scale");
+        quiet();
+        assertThat(on(() -> desk.jobs().message().get())).contains("0..47");
     }
 }

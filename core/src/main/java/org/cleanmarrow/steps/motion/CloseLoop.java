@@ -5,6 +5,7 @@ import java.util.List;
 import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.edit.Timing;
 import org.cleanmarrow.measure.ClipDifference;
+import org.cleanmarrow.measure.Seam;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
@@ -45,7 +46,7 @@ public record CloseLoop(
                         frames,
                         Math.min(LeadIn.MOST, clip.lastFrame() - clip.firstFrame() - 1));
             }
-            gap[0] = Math.max(gap[0], gap(clip, difference, work));
+            gap[0] = Math.max(gap[0], Seam.of(difference, clip, work).metres());
             List<Channel> channels = new ArrayList<>();
             for (Channel channel : clip.channels()) {
                 channels.add(closed(clip, channel));
@@ -53,13 +54,6 @@ public record CloseLoop(
             return clip.withChannels(channels).withRate(clip.rate()).withLoop(true);
         });
         return change.note("loop.gap", new Length(gap[0]));
-    }
-
-    /** How far the last pose of a clip is from its first at the worst place, in metres. */
-    private static double gap(Clip clip, ClipDifference difference, Work work) {
-        int length = clip.lastFrame() - clip.firstFrame();
-        Clip late = Timing.shifted(clip, length);
-        return difference.source(clip, new double[] {late.start()}, false, work).from(late, work)[0];
     }
 
     private Channel closed(Clip clip, Channel channel) {

@@ -33,6 +33,11 @@ public record HoldClip(
     }
 
     @Override
+    public boolean reinterprets() {
+        return true;
+    }
+
+    @Override
     public Change apply(Asset asset, Work work) throws Refused {
         if (frames < 1 || frames > LeadIn.MOST) {
             throw new Refused("lead.in.frames", frames, LeadIn.MOST);

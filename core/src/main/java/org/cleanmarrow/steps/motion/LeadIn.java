@@ -28,6 +28,11 @@ public record LeadIn(
     static final int MOST = 10_000;
 
     @Override
+    public boolean reinterprets() {
+        return true;
+    }
+
+    @Override
     public Change apply(Asset asset, Work work) throws Refused {
         if (frames < 1 || frames > MOST) {
             throw new Refused("lead.in.frames", frames, MOST);

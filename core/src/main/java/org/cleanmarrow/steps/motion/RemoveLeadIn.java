@@ -19,6 +19,11 @@ public record RemoveLeadIn(
         @Parameter(says = "frames that go", fallback = "12") int frames)
         implements Step {
     @Override
+    public boolean reinterprets() {
+        return true;
+    }
+
+    @Override
     public Change apply(Asset asset, Work work) throws Refused {
         if (frames < 1 || frames > LeadIn.MOST) {
             throw new Refused("lead.in.frames", frames, LeadIn.MOST);

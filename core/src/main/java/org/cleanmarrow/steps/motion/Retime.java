@@ -20,6 +20,11 @@ public record Retime(
         double speed)
         implements Step {
     @Override
+    public boolean reinterprets() {
+        return true;
+    }
+
+    @Override
     public Change apply(Asset asset, Work work) throws Refused {
         if (!(speed >= 0.01 && speed <= 100)) {
             throw new Refused("clip.speed", speed);

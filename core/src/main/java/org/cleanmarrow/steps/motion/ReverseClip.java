@@ -24,6 +24,11 @@ public record ReverseClip(
         @Parameter(says = "names of the clips, with * for any run of characters")
         String clips) implements Step {
     @Override
+    public boolean reinterprets() {
+        return true;
+    }
+
+    @Override
     public Change apply(Asset asset, Work work) throws Refused {
         return Clips.each(asset, clips, work, clip -> {
             List<Channel> channels = new ArrayList<>();

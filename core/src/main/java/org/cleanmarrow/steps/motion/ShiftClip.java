@@ -22,6 +22,11 @@ public record ShiftClip(
     private static final int MOST = 1_000_000;
 
     @Override
+    public boolean reinterprets() {
+        return true;
+    }
+
+    @Override
     public Change apply(Asset asset, Work work) throws Refused {
         return Clips.each(asset, clips, work, clip -> {
             if (clip.start() * clip.rate() + frames < -1e-3 || Math.abs((long) frames) > MOST) {

@@ -28,6 +28,11 @@ public record SplitClip(
         boolean keep)
         implements Step {
     @Override
+    public boolean reinterprets() {
+        return true;
+    }
+
+    @Override
     public Change apply(Asset asset, Work work) throws Refused {
         int number = Clips.number(asset, clip);
         Clip was = asset.clips().get(number);

@@ -24,6 +24,11 @@ public record TrimClip(
         boolean toZero)
         implements Step {
     @Override
+    public boolean reinterprets() {
+        return true;
+    }
+
+    @Override
     public Change apply(Asset asset, Work work) throws Refused {
         int number = Clips.number(asset, clip);
         Clip was = asset.clips().get(number);

@@ -1,16 +1,22 @@
 package org.cleanmarrow.desktop.station.motion;
 
+import static org.cleanmarrow.desktop.station.motion.ClipInHand.field;
+import static org.cleanmarrow.desktop.station.motion.ClipInHand.number;
+import static org.cleanmarrow.desktop.station.motion.ClipInHand.text;
+import static org.cleanmarrow.desktop.station.motion.ClipInHand.whole;
+
 import java.util.List;
-import java.util.OptionalDouble;
+import java.util.Optional;
+import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
-import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.measure.Seam;
+import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
-import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.CloseLoop;
 import org.cleanmarrow.steps.motion.LeadIn;
@@ -26,6 +32,7 @@ import org.cleanmarrow.steps.motion.TrimClip;
 /** What is done to the clip in hand: its range, its keys, its beginning and its end. */
 final class ClipActs {
     private final Desk desk;
+    private final ClipInHand hand;
     private final TextField first = field("trim-first", "0");
     private final TextField last = field("trim-last", "0");
     private final TextField ranges = field("split-ranges", "");
@@ -34,17 +41,15 @@ final class ClipActs {
     private final TextField millimetres = field("reduce-millimetres", "0.5");
     private final TextField lead = field("lead-in-frames", "12");
     private final TextField seam = field("loop-frames", "8");
+    private final Label jump = new Label();
+    private final Label faster = new Label();
+    private final Label turn = new Label();
     private String shown = "";
 
-    ClipActs(Desk desk) {
+    ClipActs(Desk desk, ClipInHand hand) {
         this.desk = desk;
+        this.hand = hand;
         ranges.setPromptText(Labels.of("motion.ranges.prompt"));
-    }
-
-    private static TextField field(String id, String text) {
-        TextField field = new TextField(text);
-        field.setId(id);
-        return field;
     }
 
     List<Act> all() {
@@ -59,7 +64,7 @@ final class ClipActs {
                                         .also(
                                                 "shift-clip",
                                                 "motion.shift",
-                                                () -> new ShiftClip(pattern(), whole(shift))),
+                                                () -> new ShiftClip(hand.pattern(), whole(shift))),
                                 Widgets.labelled("motion.ranges", ranges),
                                 new StepRow(desk, "split-preview")
                                         .also("split-clip", "motion.split", () -> split(false))
@@ -73,49 +78,73 @@ final class ClipActs {
                                         .also(
                                                 "resample",
                                                 "motion.resample",
-                                                () -> new Resample(pattern(), number(rate)))
-                                        .also("bake", "motion.bake", () -> new Bake(pattern())),
+                                                () -> new Resample(hand.pattern(), number(rate)))
+                                        .also("bake", "motion.bake", () -> new Bake(hand.pattern())),
                                 Widgets.labelled("motion.reduce.bound", millimetres),
                                 new StepRow(desk, "reduce-preview")
                                         .main(
                                                 "reduce-keys",
                                                 "motion.reduce",
-                                                () -> new ReduceKeys(pattern(), number(millimetres)))
+                                                () -> new ReduceKeys(hand.pattern(), number(millimetres)))
                                         .also(
                                                 "rotation-only",
                                                 "motion.rotation",
-                                                () -> new RotationOnly(pattern(), "")))
-                        .says(() -> clip() == null ? "" : Labels.of("motion.keys", clip().keyCount())),
+                                                () -> new RotationOnly(hand.pattern(), "")))
+                        .says(() -> hand.clip() == null
+                                ? ""
+                                : Labels.of("motion.keys", hand.clip().keyCount())),
                 new Act(
                                 "motion-ends",
                                 Widgets.labelled("motion.lead.frames", lead),
                                 new StepRow(desk, "lead-in-preview")
-                                        .main("lead-in", "motion.lead", () -> new LeadIn(pattern(), whole(lead)))
+                                        .main("lead-in", "motion.lead", () -> new LeadIn(hand.pattern(), whole(lead)))
                                         .also(
                                                 "remove-lead-in",
                                                 "motion.lead.remove",
-                                                () -> new RemoveLeadIn(pattern(), whole(lead))),
+                                                () -> new RemoveLeadIn(hand.pattern(), whole(lead))),
+                                Widgets.fact("motion.seam", jump),
+                                Widgets.fact("motion.seam.speed", faster),
+                                Widgets.fact("motion.seam.turn", turn),
                                 Widgets.labelled("motion.loop.frames", seam),
                                 new StepRow(desk, "loop-preview")
-                                        .also("close-loop", "motion.loop", () -> new CloseLoop(pattern(), whole(seam)))
-                                        .also("plays-round", "motion.plays.round", () -> new SetLoop(pattern(), true))
-                                        .also("plays-once", "motion.plays.once", () -> new SetLoop(pattern(), false)))
-                        .says(() -> clip() != null && clip().loop() ? Labels.of("motion.loops") : ""));
+                                        .also(
+                                                "close-loop",
+                                                "motion.loop",
+                                                () -> new CloseLoop(hand.pattern(), whole(seam)))
+                                        .also(
+                                                "plays-round",
+                                                "motion.plays.round",
+                                                () -> new SetLoop(hand.pattern(), true))
+                                        .also(
+                                                "plays-once",
+                                                "motion.plays.once",
+                                                () -> new SetLoop(hand.pattern(), false)))
+                        .refreshing(this::showSeam)
+                        .says(() -> hand.clip() != null && hand.clip().loop() ? Labels.of("motion.loops") : ""));
     }
 
-    /** The clip in hand; null where none is. */
-    Clip clip() {
-        return desk.playback().picked(desk.now()).orElse(null);
+    /** What the clip in hand does where it begins again, whether it is to or not. */
+    private void showSeam() {
+        Clip clip = hand.clip();
+        Asset asset = desk.now();
+        Optional<Seam> found =
+                clip == null ? Optional.empty() : desk.facts().of("seam", asset, clip, w -> Seam.of(asset, clip, w));
+        jump.setText(found.map(s -> desk.outcomes().length(s.metres())).orElse("–"));
+        faster.setText(found.map(
+                        s -> Labels.of("motion.a.second", desk.outcomes().length(s.metresPerSecond())))
+                .orElse("–"));
+        turn.setText(found.map(s -> Labels.of("motion.degrees.a.second", Math.round(s.degreesPerSecond())))
+                .orElse("–"));
     }
 
     private String range() {
-        Clip clip = clip();
+        Clip clip = hand.clip();
         return clip == null ? "" : clip.firstFrame() + " .. " + clip.lastFrame();
     }
 
     /** The range of another clip, or of one that was changed; what was typed for this one stays. */
     private void showRange() {
-        Clip clip = clip();
+        Clip clip = hand.clip();
         String now = clip == null ? "" : clip.name() + " " + range();
         if (!now.equals(shown)) {
             shown = now;
@@ -124,41 +153,11 @@ final class ClipActs {
         }
     }
 
-    private String name() throws StepRow.Unclear {
-        if (clip() == null) {
-            throw new StepRow.Unclear("motion.pick");
-        }
-        return clip().name();
-    }
-
-    private String pattern() throws StepRow.Unclear {
-        return NamePattern.exactly(name());
-    }
-
     private TrimClip trim() throws StepRow.Unclear {
-        return new TrimClip(name(), whole(first), whole(last), true);
+        return new TrimClip(hand.name(), whole(first), whole(last), true);
     }
 
     private SplitClip split(boolean keep) throws StepRow.Unclear {
-        if (ranges.getText().isBlank()) {
-            throw new StepRow.Unclear("motion.ranges.prompt");
-        }
-        return new SplitClip(name(), ranges.getText().strip(), keep);
-    }
-
-    private static double number(TextField field) throws StepRow.Unclear {
-        OptionalDouble value = Lengths.number(field.getText());
-        if (value.isEmpty()) {
-            throw new StepRow.Unclear("motion.number", field.getText());
-        }
-        return value.getAsDouble();
-    }
-
-    private static int whole(TextField field) throws StepRow.Unclear {
-        double value = number(field);
-        if (value != Math.rint(value) || Math.abs(value) > 1e6) {
-            throw new StepRow.Unclear("motion.whole", field.getText());
-        }
-        return (int) value;
+        return new SplitClip(hand.name(), text(ranges, "motion.ranges.prompt"), keep);
     }
 }

@@ -22,12 +22,12 @@ public final class MotionStation extends StationDef {
     private final Label rate = new Label();
     private final Label length = new Label();
     private final Label channels = new Label();
-    private final ClipActs ofClip;
+    private final ClipInHand hand;
     private final Label lost = Widgets.sentence("");
 
     public MotionStation(Desk desk) {
         super(Station.MOTION, desk);
-        ofClip = new ClipActs(desk);
+        hand = new ClipInHand(desk);
         List<Act> acts = new ArrayList<>();
         acts.add(new Act(
                         "motion-clip",
@@ -38,7 +38,8 @@ public final class MotionStation extends StationDef {
                 .refreshing(this::describe)
                 .says(() -> clip() == null ? Labels.of("motion.clip.none") : Widgets.shortened(clip().name()))
                 .opened());
-        acts.addAll(ofClip.all());
+        acts.addAll(new ClipActs(desk, hand).all());
+        acts.addAll(new PartActs(desk, hand).all());
         acts.add(new Act(
                         "motion-lost",
                         lost,
@@ -51,7 +52,7 @@ public final class MotionStation extends StationDef {
     }
 
     private Clip clip() {
-        return ofClip.clip();
+        return hand.clip();
     }
 
     private long lost() {
