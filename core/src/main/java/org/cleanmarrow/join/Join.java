@@ -31,8 +31,8 @@ import org.cleanmarrow.work.Work;
  * hang on them. The second is first written in the first's unit and axes.
  *
  * <p>A joint is found by its name, or by what stands behind the last colon of it, as in {@code take_3:hips}. Joints
- * that the first does not have are added where a mesh of the second needs them, or where the first has no skeleton;
- * channels of others move nothing, keep the name of what they moved, and are found by the checks.
+ * that the first does not have are added where a mesh of the second needs them, where the first has no skeleton, or where
+ * it knows none of those that the second's clips move, so that the whole skeleton comes along to be retargeted; channels of others move nothing, keep the name of what they moved, and are found by the checks.
  */
 public final class Join {
     private static final int NAMED = 6;
@@ -42,6 +42,9 @@ public final class Join {
     private final List<Node> nodes;
     private final int[] place;
     private final int[] skinPlace;
+    /** Whether the second's skeleton is none of the first's, and comes along to move by itself. */
+    private final boolean apart;
+
     /** The second's numbers behind the first's; nodes have their {@link #place}. */
     private final Renumbering behind;
 
@@ -57,11 +60,12 @@ public final class Join {
         Arrays.fill(place, -1);
         skinPlace = new int[other.skins().size()];
         Arrays.fill(skinPlace, -1);
+        apart = isApart();
         int next = base.skins().size();
         for (int s = 0; s < skinPlace.length; s++) {
             int skin = s;
             boolean used = other.nodes().stream().anyMatch(n -> n.skin() == skin && n.mesh() >= 0);
-            skinPlace[s] = used || base.skins().isEmpty() ? next++ : -1;
+            skinPlace[s] = used || apart || base.skins().isEmpty() ? next++ : -1;
         }
         int[] noCamera = new int[other.cameras().size()];
         Arrays.fill(noCamera, -1);
@@ -151,6 +155,14 @@ public final class Join {
         return out;
     }
 
+    /** True where the second has clips and the first knows none of what they move. */
+    private boolean isApart() {
+        Map<String, Integer> known = byName();
+        BitSet moved = other.animatedNodes();
+        return !moved.isEmpty()
+                && moved.stream().allMatch(n -> find(known, other.nodes().get(n).name()) < 0);
+    }
+
     private void placeNodes() {
         Map<String, Integer> known = byName();
         boolean[] joint = other.jointFlags();
@@ -191,6 +203,7 @@ public final class Join {
     private BitSet needed(boolean[] joint) {
         BitSet needed = new BitSet();
         boolean bare = base.skins().isEmpty();
+        BitSet moved = other.animatedNodes();
         BitSet carries = new BitSet();
         other.attached().forEach(a -> carries.set(a.node()));
         for (int n = 0; n < joint.length; n++) {
@@ -203,7 +216,7 @@ public final class Join {
                 if (node.skin() >= 0) {
                     Arrays.stream(other.skins().get(node.skin()).joints()).forEach(needed::set);
                 }
-            } else if (bare && joint[n]) {
+            } else if ((bare || apart) && (joint[n] || apart && moved.get(n))) {
                 needed.set(n);
             }
         }

@@ -1,11 +1,11 @@
 package org.cleanmarrow.measure;
 
+import org.cleanmarrow.geometry.Turn;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.work.Work;
 import org.joml.AxisAngle4d;
-import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -71,14 +71,9 @@ public record Seam(double metres, double metresPerSecond, double degreesPerSecon
 
     /** The turn from one place to another: its axis, as long as its angle. Flat places do not turn. */
     private static Vector3d turning(Matrix4d from, Matrix4d to) {
-        Quaterniond a = rotation(from);
-        AxisAngle4d turn = new AxisAngle4d(rotation(to).mul(a.conjugate()));
+        Quaterniond a = Turn.of(from);
+        AxisAngle4d turn = new AxisAngle4d(Turn.of(to).mul(a.conjugate()));
         double angle = turn.angle > Math.PI ? turn.angle - 2 * Math.PI : turn.angle;
         return new Vector3d(turn.x, turn.y, turn.z).mul(angle);
-    }
-
-    private static Quaterniond rotation(Matrix4d place) {
-        Quaterniond out = new Quaterniond().setFromNormalized(place.normalize3x3(new Matrix3d()));
-        return out.isFinite() ? out.normalize() : new Quaterniond();
     }
 }

@@ -74,4 +74,17 @@ public final class NamePattern {
         }
         return Optional.empty();
     }
+
+    /** What all of some names begin with; empty for none. */
+    public static String commonPrefix(List<String> names) {
+        String out = names.isEmpty() ? "" : names.getFirst();
+        for (String name : names) {
+            int same = 0;
+            while (same < Math.min(out.length(), name.length()) && out.charAt(same) == name.charAt(same)) {
+                same++;
+            }
+            out = out.substring(0, same);
+        }
+        return out;
+    }
 }

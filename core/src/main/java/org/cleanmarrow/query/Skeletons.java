@@ -1,6 +1,7 @@
 package org.cleanmarrow.query;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
@@ -32,6 +33,32 @@ public final class Skeletons {
             }
         }
         return false;
+    }
+
+    /** Joints of skins that move a mesh. */
+    public static BitSet skinned(Asset asset) {
+        BitSet out = new BitSet();
+        asset.nodes().stream()
+                .filter(n -> n.mesh() >= 0 && n.skin() >= 0)
+                .flatMapToInt(n -> Arrays.stream(asset.skins().get(n.skin()).joints()))
+                .forEach(out::set);
+        return out;
+    }
+
+    /** All that hangs below the tops above some nodes. */
+    public static BitSet branches(Asset asset, BitSet some) {
+        int[] parents = asset.parents();
+        int[] top = new int[parents.length];
+        for (int n : asset.topDown()) {
+            top[n] = parents[n] < 0 ? n : top[parents[n]];
+        }
+        BitSet tops = new BitSet();
+        some.stream().map(n -> top[n]).forEach(tops::set);
+        BitSet out = new BitSet();
+        for (int n = 0; n < top.length; n++) {
+            out.set(n, tops.get(top[n]));
+        }
+        return out;
     }
 
     /** Nodes that move at least one vertex through a skin, and joints that something is attached to. */

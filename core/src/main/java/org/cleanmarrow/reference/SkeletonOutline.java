@@ -8,10 +8,10 @@ import java.util.Map;
 import java.util.Set;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
+import org.cleanmarrow.geometry.Turn;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.pose.Rig;
-import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -59,23 +59,9 @@ public record SkeletonOutline(List<Joint> joints) {
             }
             Matrix4d seen = view.apply(world[n]);
             String above = up < 0 ? "" : asset.nodeRef(up);
-            out.put(n, new Joint(asset.nodeRef(n), above, seen.getTranslation(new Vector3d()), axes(seen)));
+            out.put(n, new Joint(asset.nodeRef(n), above, seen.getTranslation(new Vector3d()), Turn.of(seen)));
         }
         return out;
-    }
-
-    /** The turn in a transform, mirrored or scaled as it may be. */
-    public static Quaterniond axes(Matrix4d m) {
-        Matrix3d turn = new Matrix3d(m);
-        for (int c = 0; c < 3; c++) {
-            Vector3d column = turn.getColumn(c, new Vector3d());
-            turn.setColumn(c, column.length() > 0 ? column.normalize() : column);
-        }
-        if (turn.determinant() < 0) {
-            turn.scale(-1);
-        }
-        Quaterniond q = new Quaterniond().setFromNormalized(turn).normalize();
-        return q.isFinite() ? q : new Quaterniond();
     }
 
     /** Joints by name; the first of several of one name. */

@@ -30,6 +30,7 @@ import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.RemoveLostChannels;
 import org.cleanmarrow.steps.motion.Resample;
+import org.cleanmarrow.steps.motion.Retarget;
 import org.cleanmarrow.steps.motion.Retime;
 import org.cleanmarrow.steps.motion.ReverseClip;
 import org.cleanmarrow.steps.motion.RotationOnly;
@@ -173,6 +174,7 @@ public final class Steps {
             MaskClip.class,
             DuplicateClip.class,
             HideByScale.class,
+            Retarget.class,
             ScaleClip.class);
 
     private Steps() {}

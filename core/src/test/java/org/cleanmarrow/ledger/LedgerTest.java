@@ -53,6 +53,7 @@ import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.RemoveLostChannels;
 import org.cleanmarrow.steps.motion.Resample;
+import org.cleanmarrow.steps.motion.Retarget;
 import org.cleanmarrow.steps.motion.Retime;
 import org.cleanmarrow.steps.motion.ReverseClip;
 import org.cleanmarrow.steps.motion.RotationOnly;
@@ -174,6 +175,7 @@ public class LedgerTest {
                 new MergeClips("linear, twin", "both", true),
                 new JoinClips("both, cubic", "long", 1, true),
                 new HideByScale("tool", "long", "1..3"),
+                new Retarget("long", true),
                 new TurnAndFold(TurnAndFold.About.Z, 30, Optional.empty()),
                 new SetPivot("crate", SetPivot.To.BOX, "bottom left", 0, 0, 0),
                 new DropToGround(true, Optional.empty()),
@@ -316,9 +318,9 @@ public class LedgerTest {
         List<Replay.Done> first = Replay.all(source, ledger(oneOfEach()), false, Work.QUIET);
         List<Replay.Done> again =
                 Replay.all(RandomAssets.of(8), Ledger.parse(ledger(oneOfEach()).toJson()), false, Work.QUIET);
-        // There is no hinge in a random figure, and nothing that faces.
-        assertThat(first.stream()
-                        .filter(d -> !(d.step() instanceof PivotToHinge) && !(d.step() instanceof FaceForward)))
+        // There is no hinge in a random figure, nothing that faces, and no second skeleton.
+        List<Class<?>> unfit = List.of(PivotToHinge.class, FaceForward.class, Retarget.class);
+        assertThat(first.stream().filter(d -> !unfit.contains(d.step().getClass())))
                 .allSatisfy(d -> assertThat(d.outcome()).as(d.reason()).isPresent());
         Asset a = first.getLast().asset();
         Asset b = again.getLast().asset();

@@ -12,6 +12,7 @@ import java.util.stream.IntStream;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.edit.ReparentKeepingWorld;
+import org.cleanmarrow.geometry.Turn;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
@@ -117,7 +118,7 @@ public record MatchSkeleton(
         long many = 0;
         for (var entry : here.entrySet()) {
             int n = entry.getValue();
-            Matrix3d own = new Matrix3d().set(SkeletonOutline.axes(world[n]));
+            Matrix3d own = new Matrix3d().set(Turn.of(world[n]));
             Quaterniond there =
                     Objects.requireNonNull(wanted.get(entry.getKey())).axes();
             Matrix3d target = new Matrix3d(back.apply(new Matrix4d().rotation(there)));

@@ -5,12 +5,12 @@ import java.util.Locale;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.ReparentKeepingWorld;
 import org.cleanmarrow.geometry.CylinderFit;
+import org.cleanmarrow.geometry.Turn;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.reference.SkeletonOutline;
 import org.cleanmarrow.steps.scale.SetPivot;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.text.Length;
@@ -56,8 +56,7 @@ public record PivotToHinge(
         Vector3d c = fit.centre();
         Change pivoted = new SetPivot(part, SetPivot.To.POINT, "", c.x, c.y, c.z).apply(asset, work);
         Asset placed = pivoted.asset();
-        Matrix3d own =
-                new Matrix3d().set(SkeletonOutline.axes(new Rig(placed).rest().world()[n]));
+        Matrix3d own = new Matrix3d().set(Turn.of(new Rig(placed).rest().world()[n]));
         Matrix3d change = new Matrix3d()
                 .rotation(new org.joml.Quaterniond()
                         .rotationTo(
