@@ -18,6 +18,7 @@ import org.cleanmarrow.steps.intake.SweepLods;
 import org.cleanmarrow.steps.intake.Triangulate;
 import org.cleanmarrow.steps.intake.UnitNormals;
 import org.cleanmarrow.steps.motion.Bake;
+import org.cleanmarrow.steps.motion.BindChannels;
 import org.cleanmarrow.steps.motion.CloseLoop;
 import org.cleanmarrow.steps.motion.DuplicateClip;
 import org.cleanmarrow.steps.motion.HideByScale;
@@ -36,6 +37,7 @@ import org.cleanmarrow.steps.motion.ReverseClip;
 import org.cleanmarrow.steps.motion.RotationOnly;
 import org.cleanmarrow.steps.motion.SetLoop;
 import org.cleanmarrow.steps.motion.ShiftClip;
+import org.cleanmarrow.steps.motion.SmoothClip;
 import org.cleanmarrow.steps.motion.SplitClip;
 import org.cleanmarrow.steps.motion.TrimClip;
 import org.cleanmarrow.steps.scale.Convert;
@@ -175,6 +177,8 @@ public final class Steps {
             DuplicateClip.class,
             HideByScale.class,
             Retarget.class,
+            BindChannels.class,
+            SmoothClip.class,
             ScaleClip.class);
 
     private Steps() {}

@@ -41,6 +41,7 @@ import org.cleanmarrow.steps.intake.SweepLods;
 import org.cleanmarrow.steps.intake.Triangulate;
 import org.cleanmarrow.steps.intake.UnitNormals;
 import org.cleanmarrow.steps.motion.Bake;
+import org.cleanmarrow.steps.motion.BindChannels;
 import org.cleanmarrow.steps.motion.CloseLoop;
 import org.cleanmarrow.steps.motion.DuplicateClip;
 import org.cleanmarrow.steps.motion.HideByScale;
@@ -59,6 +60,7 @@ import org.cleanmarrow.steps.motion.ReverseClip;
 import org.cleanmarrow.steps.motion.RotationOnly;
 import org.cleanmarrow.steps.motion.SetLoop;
 import org.cleanmarrow.steps.motion.ShiftClip;
+import org.cleanmarrow.steps.motion.SmoothClip;
 import org.cleanmarrow.steps.motion.SplitClip;
 import org.cleanmarrow.steps.motion.TrimClip;
 import org.cleanmarrow.steps.scale.Convert;
@@ -176,6 +178,8 @@ public class LedgerTest {
                 new JoinClips("both, cubic", "long", 1, true),
                 new HideByScale("tool", "long", "1..3"),
                 new Retarget("long", true),
+                new BindChannels(Map.of("old", "joint_3"), "take:"),
+                new SmoothClip("long", 6),
                 new TurnAndFold(TurnAndFold.About.Z, 30, Optional.empty()),
                 new SetPivot("crate", SetPivot.To.BOX, "bottom left", 0, 0, 0),
                 new DropToGround(true, Optional.empty()),
@@ -318,8 +322,8 @@ public class LedgerTest {
         List<Replay.Done> first = Replay.all(source, ledger(oneOfEach()), false, Work.QUIET);
         List<Replay.Done> again =
                 Replay.all(RandomAssets.of(8), Ledger.parse(ledger(oneOfEach()).toJson()), false, Work.QUIET);
-        // There is no hinge in a random figure, nothing that faces, and no second skeleton.
-        List<Class<?>> unfit = List.of(PivotToHinge.class, FaceForward.class, Retarget.class);
+        // There is no hinge in a random figure, nothing that faces, no second skeleton and no lost channel.
+        List<Class<?>> unfit = List.of(PivotToHinge.class, FaceForward.class, Retarget.class, BindChannels.class);
         assertThat(first.stream().filter(d -> !unfit.contains(d.step().getClass())))
                 .allSatisfy(d -> assertThat(d.outcome()).as(d.reason()).isPresent());
         Asset a = first.getLast().asset();

@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.within;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.LongStream;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
@@ -16,6 +17,7 @@ import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.steps.motion.BindChannels;
 import org.cleanmarrow.steps.motion.DuplicateClip;
 import org.cleanmarrow.steps.motion.HideByScale;
 import org.cleanmarrow.steps.motion.HoldClip;
@@ -25,6 +27,7 @@ import org.cleanmarrow.steps.motion.MergeClips;
 import org.cleanmarrow.steps.motion.Resample;
 import org.cleanmarrow.steps.motion.Retime;
 import org.cleanmarrow.steps.motion.ReverseClip;
+import org.cleanmarrow.steps.motion.SmoothClip;
 import org.cleanmarrow.steps.motion.SplitClip;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
@@ -205,6 +208,67 @@ public class ClipStepsTest {
                 .hasMessageContaining("no_such");
         assertThatThrownBy(() -> done(asset, new DuplicateClip("linear", "cubic")))
                 .hasMessageContaining("cubic");
+    }
+
+    /** Noise of 12 hertz on a slow turn: the turn stays, nine tenths of the noise go (4th order: 1 / (1 + (12 / 4)^4) of the power). */
+    @Test
+    public void noiseGoesFromAClipAndSlowMotionStays() throws Refused {
+        Asset asset = RandomAssets.of(3);
+        int keys = 121;
+        float[] times = new float[keys];
+        float[] clean = new float[keys * 3];
+        float[] noisy = new float[keys * 3];
+        for (int k = 0; k < keys; k++) {
+            times[k] = k / 60f;
+            clean[k * 3] = (float) Math.sin(Math.PI * k / 60.0);
+            noisy[k * 3] = clean[k * 3] + 0.01f * (float) Math.sin(2 * Math.PI * 12 * k / 60.0);
+        }
+        Sampler way = new Sampler(Sampler.Interpolation.LINEAR, times, noisy, 3, Storage.FLOAT);
+        Channel channel = new Channel(1, Channel.Path.TRANSLATION, way, "", Passthrough.NONE);
+        Asset bad = asset.withClips(List.of(new Clip("take", List.of(channel), 60, false, true, Passthrough.NONE)));
+        float[] out = done(bad, new SmoothClip("take", 4))
+                .clips()
+                .getFirst()
+                .channels()
+                .getFirst()
+                .sampler()
+                .values();
+        for (int k = 15; k < keys - 15; k++) {
+            assertThat(out[k * 3]).isCloseTo(clean[k * 3], within(0.0015f));
+        }
+        assertThatThrownBy(() -> done(bad, new SmoothClip("take", 30))).hasMessageContaining("half the rate");
+        for (long seed = 0; seed < 4; seed++) {
+            Asset any = done(RandomAssets.of(seed), new SmoothClip("*", 5));
+            for (Channel c : clip(any, "cubic").channels()) {
+                float[] v = c.sampler().values();
+                for (int k = 0; k < v.length && c.path() == Channel.Path.ROTATION; k += 4) {
+                    assertThat(Math.hypot(Math.hypot(v[k], v[k + 1]), Math.hypot(v[k + 2], v[k + 3])))
+                            .isCloseTo(1, within(1e-6));
+                }
+            }
+        }
+    }
+
+    @Test
+    public void channelsWhoseJointsAreGoneAreGivenOthersByListAndByPrefix() throws Refused {
+        Asset asset = RandomAssets.of(4);
+        Clip was = clip(asset, "linear");
+        Asset bad = asset.mapClips(c -> c.withChannels(c.channels().stream()
+                .map(x -> x.path() == Channel.Path.ROTATION || x.path() == Channel.Path.TRANSLATION
+                        ? new Channel(-1, x.path(), x.track(), called(asset, x.node()), x.carried())
+                        : x)
+                .toList()));
+        Asset bound = done(bad, new BindChannels(Map.of("knee", "joint_2"), "take:"));
+        plays(asset, was, bound, clip(bound, "linear"), was.start(), was.end(), t -> t);
+        Asset some = done(bad, new BindChannels(Map.of("take:joint_1", "joint_1"), "nothing"));
+        assertThat(clip(some, "linear").channels()).anyMatch(c -> c.node() < 0);
+        assertThatThrownBy(() -> done(bad, new BindChannels(Map.of(), "nothing")))
+                .hasMessageContaining("names");
+        assertThatThrownBy(() -> done(asset, new BindChannels(Map.of(), ""))).isInstanceOf(Refused.class);
+    }
+
+    private static String called(Asset asset, int node) {
+        return asset.nodeRef(node).equals("joint_2") ? "knee" : "take:" + asset.nodeRef(node);
     }
 
     private static double reach(Asset asset, Clip clip, int node, double seconds) {
