@@ -1,8 +1,11 @@
 package org.cleanmarrow.edit;
 
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.query.Inventory;
@@ -112,6 +115,18 @@ public final class Clips {
             throw new Refused("no.clips", clips);
         }
         return Change.of(changed == 0 ? asset : asset.withClips(out)).count("clips.changed", changed);
+    }
+
+    private record Moved(int node, Channel.Path path, String target, String pointer) {}
+
+    /** Clips played together: the first, with each channel as the last of them has it that has it. */
+    public static Clip together(List<Clip> clips) {
+        Map<Moved, Channel> channels = new LinkedHashMap<>();
+        for (Clip clip : clips) {
+            clip.channels().forEach(c -> channels.put(new Moved(c.node(), c.path(), c.target(), c.pointer()), c));
+        }
+        Clip first = clips.getFirst();
+        return first.withRate(first.rate()).withChannels(new ArrayList<>(channels.values()));
     }
 
     /** Frames of a clip, both ends counted, as a sentence says them. */

@@ -3,7 +3,11 @@ package org.cleanmarrow.desktop;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import javafx.geometry.Point2D;
+import javafx.scene.Node;
+import javafx.scene.control.ComboBox;
 import javafx.scene.control.TableRow;
+import javafx.scene.image.WritableImage;
+import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.ledger.Replay;
@@ -171,5 +175,67 @@ public class MotionStationTest extends DeskWindow {
         press("#hide-by-scale");
         quiet();
         assertThat(on(() -> desk.jobs().message().get())).contains("0..47");
+    }
+
+    private <T> void choose(String box, T value) throws Exception {
+        ComboBox<?> choice = (ComboBox<?>) find(box);
+        on(() -> {
+            choice.requestFocus();
+            return null;
+        });
+        for (int i = 0; i < choice.getItems().size() && !value.equals(on(() -> choice.getValue())); i++) {
+            robot.push(KeyCode.DOWN);
+        }
+        assertThat(on(() -> (Object) choice.getValue())).isEqualTo(value);
+        quiet();
+    }
+
+    private int unlike(WritableImage a, WritableImage b) throws Exception {
+        int out = 0;
+        for (int y = 0; y < a.getHeight(); y++) {
+            for (int x = 0; x < a.getWidth(); x++) {
+                out += a.getPixelReader().getArgb(x, y) == b.getPixelReader().getArgb(x, y) ? 0 : 1;
+            }
+        }
+        return out;
+    }
+
+    @Test
+    public void clipsPlayTogetherAtTheSpeedChosenWithGhostsOfNeighbouringFrames() throws Exception {
+        openDemo();
+        station(Station.MOTION);
+        pickClip("punt");
+        choose("#time-speed", 2.0);
+        assertThat(on(() -> desk.playback().speed().get())).isEqualTo(2);
+        on(() -> {
+            desk.playback().seconds().set(1);
+            return null;
+        });
+        quiet();
+        WritableImage alone = on(() -> window.viewport().snapshot(null, null));
+        choose("#time-neighbours", 5);
+        WritableImage ghosts = on(() -> window.viewport().snapshot(null, null));
+        // Six skeletons of lines 1.6 pixels wide and some hundred long.
+        assertThat(unlike(alone, ghosts)).isGreaterThan(2000);
+        choose("#time-neighbours", 10);
+        assertThat(unlike(ghosts, on(() -> window.viewport().snapshot(null, null))))
+                .isGreaterThan(1000);
+        Node lanes = find("#clip-lanes");
+        on(() -> {
+            lanes.requestFocus();
+            return null;
+        });
+        robot.push(KeyCode.SHIFT, KeyCode.UP);
+        quiet();
+        assertThat(on(() -> desk.playback().along().get())).containsExactly("hail");
+        assertThat(on(() -> desk.playedClip().orElseThrow().channels()))
+                .containsAll(clip("hail").channels());
+        robot.push(KeyCode.SHIFT, KeyCode.UP);
+        assertThat(on(() -> desk.playback().along().get())).isEmpty();
+        robot.push(KeyCode.SHIFT, KeyCode.UP);
+        pickClip("idle");
+        assertThat(on(() -> desk.playback().along().get()))
+                .as("another clip is played alone")
+                .isEmpty();
     }
 }

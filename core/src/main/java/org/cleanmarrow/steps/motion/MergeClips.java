@@ -1,12 +1,8 @@
 package org.cleanmarrow.steps.motion;
 
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
@@ -31,20 +27,13 @@ public record MergeClips(
         @Parameter(says = "the clips themselves stay too", fallback = "false")
         boolean keep)
         implements Step {
-    private record Moved(int node, Channel.Path path, String target, String pointer) {}
-
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
         List<Integer> numbers = Clips.listed(asset, clips);
-        Map<Moved, Channel> channels = new LinkedHashMap<>();
-        int covered = 0;
-        for (int number : numbers) {
-            for (Channel c : asset.clips().get(number).channels()) {
-                covered += channels.put(new Moved(c.node(), c.path(), c.target(), c.pointer()), c) == null ? 0 : 1;
-            }
-        }
-        Clip first = asset.clips().get(numbers.getFirst());
-        Clip made = first.withName(name).withRate(first.rate()).withChannels(new ArrayList<>(channels.values()));
-        return Clips.inPlaceOf(asset, numbers, made, keep).count("channels.covered", covered);
+        List<Clip> merged = numbers.stream().map(asset.clips()::get).toList();
+        Clip made = Clips.together(merged).withName(name);
+        int all = merged.stream().mapToInt(c -> c.channels().size()).sum();
+        return Clips.inPlaceOf(asset, numbers, made, keep)
+                .count("channels.covered", all - made.channels().size());
     }
 }

@@ -94,6 +94,7 @@ public final class Desk {
                 target,
                 playback.clip(),
                 playback.trial(),
+                playback.along(),
                 poses.all(),
                 reference,
                 price,

@@ -1,8 +1,11 @@
 package org.cleanmarrow.desktop.desk;
 
+import java.util.ArrayList;
 import java.util.IdentityHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.DoubleProperty;
 import javafx.beans.property.ObjectProperty;
@@ -12,6 +15,7 @@ import javafx.beans.property.SimpleDoubleProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.property.SimpleStringProperty;
 import javafx.beans.property.StringProperty;
+import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.trial.TrialPose;
@@ -20,13 +24,18 @@ import org.cleanmarrow.trial.TrialPose;
 public final class Playback {
     private final StringProperty clip = new SimpleStringProperty("");
     private final ObjectProperty<TrialPose> trial = new SimpleObjectProperty<>();
+    private final ObjectProperty<List<String>> along = new SimpleObjectProperty<>(List.of());
+    private final DoubleProperty speed = new SimpleDoubleProperty(1);
     private final DoubleProperty seconds = new SimpleDoubleProperty();
     private final BooleanProperty playing = new SimpleBooleanProperty();
-    /** The trial pose as clips of the assets that it was last held against; the same clip as long as nothing changes. */
-    private final Map<Asset, Clip> trialClips = new IdentityHashMap<>();
+    /** What is shown on the assets that were looked at last, where it is made; the same clip as long as nothing changes. */
+    private final Map<Asset, Clip> made = new IdentityHashMap<>();
 
     Playback() {
+        along.addListener((o, before, now) -> made.clear());
         clip.addListener((o, before, now) -> {
+            made.clear();
+            along.set(List.of());
             if (!now.isEmpty()) {
                 trial.set(null);
             }
@@ -41,6 +50,16 @@ public final class Playback {
         return trial;
     }
 
+    /** Names of clips that play along with the picked one; where they move the same, the last wins. */
+    public ObjectProperty<List<String>> along() {
+        return along;
+    }
+
+    /** How many times as fast as time passes. */
+    public DoubleProperty speed() {
+        return speed;
+    }
+
     public DoubleProperty seconds() {
         return seconds;
     }
@@ -52,22 +71,36 @@ public final class Playback {
     /** Holds a trial pose all the way, in place of a clip; null for none. */
     public void hold(TrialPose pose) {
         playing.set(false);
-        trialClips.clear();
+        made.clear();
         clip.set("");
         trial.set(pose);
         seconds.set(pose == null ? 0 : 1);
     }
 
-    /** What is shown on an asset: the trial pose, or else the clip of the name that was picked. */
+    /** What is shown on an asset: the trial pose, or else the clip of the name that was picked, with those that play along. */
     public Optional<Clip> on(Asset asset) {
         if (trial.get() != null) {
-            if (trialClips.size() > 4 && !trialClips.containsKey(asset)) {
-                trialClips.clear();
-            }
-            return Optional.of(
-                    trialClips.computeIfAbsent(asset, a -> trial.get().clip(a)));
+            return Optional.of(made(asset, a -> trial.get().clip(a)));
         }
-        return picked(asset);
+        Optional<Clip> picked = picked(asset);
+        List<Clip> more = along.get().stream()
+                .map(asset::findClip)
+                .filter(c -> c >= 0)
+                .map(asset.clips()::get)
+                .toList();
+        if (picked.isEmpty() || more.isEmpty()) {
+            return picked;
+        }
+        List<Clip> all = new ArrayList<>(List.of(picked.get()));
+        all.addAll(more);
+        return Optional.of(made(asset, a -> Clips.together(all)));
+    }
+
+    private Clip made(Asset asset, Function<Asset, Clip> how) {
+        if (made.size() > 4 && !made.containsKey(asset)) {
+            made.clear();
+        }
+        return made.computeIfAbsent(asset, how);
     }
 
     /** The clip of an asset that has the name that was picked, whatever is held. */

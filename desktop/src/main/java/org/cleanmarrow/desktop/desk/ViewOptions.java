@@ -3,9 +3,11 @@ package org.cleanmarrow.desktop.desk;
 import java.util.List;
 import javafx.beans.property.BooleanProperty;
 import javafx.beans.property.DoubleProperty;
+import javafx.beans.property.IntegerProperty;
 import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.SimpleBooleanProperty;
 import javafx.beans.property.SimpleDoubleProperty;
+import javafx.beans.property.SimpleIntegerProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.value.ObservableValue;
 
@@ -34,6 +36,7 @@ public final class ViewOptions {
     private final ObjectProperty<Tape> tape = new SimpleObjectProperty<>(Tape.NONE);
     private final BooleanProperty dual = new SimpleBooleanProperty();
     private final BooleanProperty relaxed = new SimpleBooleanProperty();
+    private final IntegerProperty neighbours = new SimpleIntegerProperty();
     private final BooleanProperty turning = new SimpleBooleanProperty();
 
     public ObjectProperty<ShadingMode> paint() {
@@ -107,6 +110,11 @@ public final class ViewOptions {
         return relaxed;
     }
 
+    /** Frames between the skeletons that are drawn before and after the moment shown; 0 for none. */
+    public IntegerProperty neighbours() {
+        return neighbours;
+    }
+
     /** The asset turns slowly by itself. */
     public BooleanProperty turning() {
         return turning;
@@ -119,6 +127,6 @@ public final class ViewOptions {
 
     /** What only the drawing over the picture shows. */
     public List<ObservableValue<?>> overPicture() {
-        return List.of(joints, names, box, taping, tape);
+        return List.of(joints, names, box, taping, tape, neighbours);
     }
 }

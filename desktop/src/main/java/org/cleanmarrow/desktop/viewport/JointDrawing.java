@@ -4,6 +4,7 @@ import java.util.BitSet;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.paint.Color;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
 import org.joml.Vector3d;
 
 /** Joints as rings, and the bones between them as tapered struts, seen through the surface. */
@@ -20,6 +21,12 @@ final class JointDrawing {
     private static final double CROWDED = 12;
 
     private static final double CELL = 16;
+
+    /** Skeletons that are drawn before and after the moment shown. */
+    private static final int NEIGHBOURS = 3;
+
+    private static final Color EARLIER = Color.web("#8FB8C9");
+    private static final Color LATER = Color.web("#E3B45C");
 
     private JointDrawing() {}
 
@@ -65,6 +72,50 @@ final class JointDrawing {
         if (chosen >= 0 && flags[chosen] && at[chosen].z > 0) {
             Ink.plate(g, asset.nodes().get(chosen).name(), at[chosen].x + 10, at[chosen].y - 12, Ink.NAME, Ink.BONE);
         }
+    }
+
+    /**
+     * The skeleton at moments around the one that is shown, paler the further off; earlier ones are dotted.
+     *
+     * @param step seconds from one to the next
+     */
+    static void neighbours(
+            GraphicsContext g,
+            Asset asset,
+            Clip clip,
+            double seconds,
+            double step,
+            Camera camera,
+            Picker picker,
+            double w,
+            double h) {
+        boolean[] flags = asset.jointFlags();
+        int[] parents = asset.parents();
+        g.save();
+        for (int i = NEIGHBOURS; i > 0; i--) {
+            for (int side = -1; side <= 1; side += 2) {
+                double at = seconds + side * i * step;
+                if (at < clip.start() || at > clip.end()) {
+                    continue;
+                }
+                Vector3d[] places = picker.nodePlaces(at);
+                g.setStroke(side < 0 ? EARLIER : LATER);
+                g.setGlobalAlpha(1 - i / (NEIGHBOURS + 1.0));
+                g.setLineWidth(1.6);
+                g.setLineDashes(side < 0 ? new double[] {2, 4} : null);
+                for (int n = 0; n < places.length; n++) {
+                    int up = flags[n] ? parents[n] : -1;
+                    if (up >= 0 && flags[up]) {
+                        Vector3d a = camera.toPicture(places[up], w, h);
+                        Vector3d b = camera.toPicture(places[n], w, h);
+                        if (a.z > 0 && b.z > 0) {
+                            g.strokeLine(a.x, a.y, b.x, b.y);
+                        }
+                    }
+                }
+            }
+        }
+        g.restore();
     }
 
     private static void ring(GraphicsContext g, Vector3d at, boolean chosen, double r) {

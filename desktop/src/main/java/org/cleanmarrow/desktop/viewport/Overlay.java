@@ -80,6 +80,20 @@ final class Overlay {
             g.beginPath();
             g.rect(split, 0, w - split, h);
             g.clip();
+            int spacing = seeing.neighbours().get();
+            desk.playback()
+                    .picked(desk.now())
+                    .filter(c -> spacing > 0)
+                    .ifPresent(clip -> JointDrawing.neighbours(
+                            g,
+                            desk.now(),
+                            clip,
+                            desk.playback().seconds().get(),
+                            spacing / clip.rate(),
+                            camera,
+                            picker,
+                            w,
+                            h));
             JointDrawing.draw(
                     g,
                     desk.now(),

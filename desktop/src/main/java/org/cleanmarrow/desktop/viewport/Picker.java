@@ -369,6 +369,19 @@ public final class Picker {
         return view.transformPosition(world[node].getTranslation(new Vector3d()));
     }
 
+    /** Where the nodes are at another moment of the clip, in the view's space; none where no clip is shown. */
+    public Vector3d[] nodePlaces(double atSeconds) {
+        if (clip == null) {
+            return new Vector3d[0];
+        }
+        Matrix4d[] then = rig.at(clip, atSeconds).world();
+        Vector3d[] out = new Vector3d[then.length];
+        for (int n = 0; n < out.length; n++) {
+            out[n] = view.transformPosition(then[n].getTranslation(new Vector3d()));
+        }
+        return out;
+    }
+
     /** Posed position of a vertex in the view's space. */
     public Vector3d vertexPlace(int mesh, int vertex) {
         for (Surface s : surfaces()) {

@@ -1,7 +1,9 @@
 package org.cleanmarrow.desktop.window;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.function.Function;
 import javafx.animation.AnimationTimer;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
@@ -26,6 +28,7 @@ import javafx.scene.layout.VBox;
 import javafx.scene.paint.Color;
 import javafx.scene.text.Font;
 import javafx.scene.text.TextAlignment;
+import javafx.util.StringConverter;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
@@ -54,6 +57,8 @@ final class Transport extends VBox {
     private final ToggleButton inSeconds = new ToggleButton(Labels.of("time.seconds"));
     private final ToggleButton lanesShown = new ToggleButton(Labels.of("time.lanes"));
     private final ComboBox<String> clips = new ComboBox<>();
+    private final ComboBox<Double> speed = new ComboBox<>();
+    private final ComboBox<Integer> neighbours = new ComboBox<>();
     private final Slider scrub = new Slider(0, 1, 0);
     private final ScrollPane scroll;
     private final VBox above;
@@ -122,11 +127,29 @@ final class Transport extends VBox {
         });
         inSeconds.selectedProperty().addListener((o, a, b) -> refresh());
         desk.preferences().dark().addListener((o, a, b) -> Platform.runLater(this::draw));
-        HBox more = new HBox(8, loops, Widgets.spring(), option(inSeconds, "time-seconds", false));
+        choices(speed, "time-speed", v -> Labels.of("time.speed.times", v), 0.25, 0.5, 1.0, 2.0);
+        speed.setValue(1.0);
+        speed.valueProperty().addListener((o, a, b) -> desk.playback().speed().set(b));
+        choices(
+                neighbours,
+                "time-neighbours",
+                v -> v == 0 ? Labels.of("time.neighbours.none") : Labels.of("time.neighbours.every", v),
+                0,
+                1,
+                2,
+                5,
+                10);
+        neighbours.setValue(0);
+        neighbours
+                .valueProperty()
+                .addListener((o, a, b) -> desk.seeing().neighbours().set(b));
+        loops.setMinWidth(0);
+        HBox more = new HBox(8, loops, Widgets.spring(), speed, neighbours, option(inSeconds, "time-seconds", false));
         more.setAlignment(Pos.CENTER_LEFT);
         above = new VBox(scroll, more);
         above.getStyleClass().add("lanes");
         getChildren().addAll(above, bar);
+        canvas.setId("clip-lanes");
         canvas.setFocusTraversable(true);
         canvas.setAccessibleRole(AccessibleRole.LIST_VIEW);
         canvas.setAccessibleText(Labels.of("time.lanes.accessible"));
@@ -136,6 +159,7 @@ final class Transport extends VBox {
         desk.revision().addListener((o, a, b) -> refresh());
         desk.playback().clip().addListener((o, a, b) -> refresh());
         desk.playback().trial().addListener((o, a, b) -> refresh());
+        desk.playback().along().addListener((o, a, b) -> refresh());
         desk.playback().seconds().addListener((o, a, b) -> refresh());
         desk.playback().playing().addListener((o, a, b) -> {
             lastTick = 0;
@@ -147,6 +171,26 @@ final class Transport extends VBox {
             refresh();
         });
         refresh();
+    }
+
+    @SafeVarargs
+    private static <T> void choices(ComboBox<T> box, String id, Function<T, String> says, T... values) {
+        box.setId(id);
+        box.setAccessibleText(Labels.of("time." + id.substring("time-".length()) + ".accessible"));
+        box.setTooltip(new Tooltip(box.getAccessibleText()));
+        box.getItems().setAll(values);
+        box.setMinWidth(USE_PREF_SIZE);
+        box.setConverter(new StringConverter<>() {
+            @Override
+            public String toString(T value) {
+                return value == null ? "" : says.apply(value);
+            }
+
+            @Override
+            public T fromString(String text) {
+                return box.getValue();
+            }
+        });
     }
 
     private static Button step(String id, String sign, String key, Runnable act) {
@@ -181,7 +225,8 @@ final class Transport extends VBox {
 
     /** Frames are dropped, never slowed: time moves on by what has really passed. */
     private void advance(Clip clip, double passed) {
-        double next = desk.playback().seconds().get() + passed;
+        double next = desk.playback().seconds().get()
+                + passed * desk.playback().speed().get();
         double length = clip.seconds();
         if (next > clip.end() && !round.isSelected()) {
             next = clip.end();
@@ -276,6 +321,13 @@ final class Transport extends VBox {
         if (by != 0) {
             step(by);
             e.consume();
+        } else if (lane != 0 && e.isShiftDown() && !clips().isEmpty()) {
+            List<String> names = clips().stream().map(Clip::name).toList();
+            int other = names.indexOf(desk.playback().clip().get()) + lane;
+            if (other >= 0 && other < names.size()) {
+                playAlong(names.get(other));
+            }
+            e.consume();
         } else if (lane != 0 && !clips().isEmpty()) {
             List<String> names = clips().stream().map(Clip::name).toList();
             int to = Math.clamp(names.indexOf(desk.playback().clip().get()) + lane, 0, names.size() - 1);
@@ -332,6 +384,10 @@ final class Transport extends VBox {
 
     private void scrub(MouseEvent e) {
         int lane = (int) ((e.getY() - 4) / LANE);
+        if (e.getEventType() == MouseEvent.MOUSE_PRESSED && e.isControlDown() && lane >= 0 && lane < clips().size()) {
+            playAlong(clips().get(lane).name());
+            return;
+        }
         if (e.getEventType() == MouseEvent.MOUSE_PRESSED && lane >= 0 && lane < clips().size()) {
             desk.playback().clip().set(clips().get(lane).name());
             if (e.getX() < LEFT - 10) {
@@ -349,6 +405,15 @@ final class Transport extends VBox {
         });
     }
 
+    /** Lets a clip play along with the picked one, or no longer. */
+    private void playAlong(String name) {
+        List<String> names = new ArrayList<>(desk.playback().along().get());
+        if (!name.equals(desk.playback().clip().get()) && !names.remove(name)) {
+            names.add(name);
+        }
+        desk.playback().along().set(List.copyOf(names));
+    }
+
     private void draw() {
         GraphicsContext g = canvas.getGraphicsContext2D();
         g.clearRect(0, 0, canvas.getWidth(), canvas.getHeight());
@@ -361,11 +426,18 @@ final class Transport extends VBox {
             if (lane >= MOST_LANES) {
                 break;
             }
-            boolean played = clip.name().equals(desk.playback().clip().get());
+            boolean along = desk.playback().along().get().contains(clip.name());
+            boolean played = along || clip.name().equals(desk.playback().clip().get());
             double y = 4 + lane * LANE;
             double x0 = toX(clip.start());
             double x1 = Math.max(x0 + 4, toX(clip.end()));
-            text(g, shortened(clip.name()), 4, y + LANE / 2, played ? ink : quiet, TextAlignment.LEFT);
+            text(
+                    g,
+                    shortened((along ? "+ " : "") + clip.name()),
+                    4,
+                    y + LANE / 2,
+                    played ? ink : quiet,
+                    TextAlignment.LEFT);
             g.setFill(Color.web(dark ? (played ? "#4A2C2A" : "#37322D") : played ? "#EBCFC9" : "#E6DDCB"));
             g.fillRoundRect(x0, y + 3, x1 - x0, LANE - 7, 5, 5);
             g.setStroke(played ? marrow : Color.web(dark ? "#423D38" : "#D0C4AE"));
