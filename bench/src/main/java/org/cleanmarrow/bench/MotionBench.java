@@ -1,22 +1,33 @@
 package org.cleanmarrow.bench;
 
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Random;
 import java.util.stream.IntStream;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.measure.ClipDifference;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.KeyReduction;
+import org.cleanmarrow.pose.Keys;
+import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.ReduceKeys;
+import org.cleanmarrow.steps.motion.TrimClip;
 import org.cleanmarrow.work.Work;
 
 /** Baking and reducing clips, and how many keys a plain reduction by channel needs for the same error on the skin. */
 final class MotionBench {
+    private static final int TAKE = 144_000;
     private static final double[] BOUNDS = {0.1, 0.5, 1, 2};
 
     private MotionBench() {}
@@ -26,6 +37,7 @@ final class MotionBench {
         report.within("bake", Timing.of(1, 5, () -> new Bake("*").apply(big, Work.QUIET)), 1000);
         report.within(
                 "reduce keys to 1 mm", Timing.of(1, 3, () -> new ReduceKeys("*", 1).apply(big, Work.QUIET)), 3000);
+        take(report);
         System.out.println("keys: all, ours, plain by channel at the same error, ours of plain");
         for (Asset asset : List.of(FerryPilot.asset(), MarshHeron.asset())) {
             for (Clip clip : asset.clips()) {
@@ -34,6 +46,57 @@ final class MotionBench {
                 }
             }
         }
+    }
+
+    /** 20 minutes at 120 frames a second of everything that turns in one of the pilot's clips, with a little noise. */
+    private static Asset take() {
+        Asset pilot = FerryPilot.asset();
+        Clip punt = pilot.clips().get(pilot.findClip("punt"));
+        float[] times = new float[TAKE];
+        for (int k = 0; k < TAKE; k++) {
+            times[k] = k / 120f;
+        }
+        Random random = new Random(1);
+        List<Channel> channels = new ArrayList<>();
+        for (Channel channel : punt.channels()) {
+            if (channel.path() == Channel.Path.ROTATION) {
+                float[] values = new float[TAKE * 4];
+                double[] q = new double[4];
+                for (int k = 0; k < TAKE; k++) {
+                    Keys.sampleRotation(channel.sampler(), punt.start() + times[k] * 0.7 % punt.seconds(), q);
+                    double length = 0;
+                    for (int i = 0; i < 4; i++) {
+                        q[i] += random.nextGaussian() * 1e-4;
+                        length += q[i] * q[i];
+                    }
+                    for (int i = 0; i < 4; i++) {
+                        values[k * 4 + i] = (float) (q[i] / Math.sqrt(length));
+                    }
+                }
+                Sampler keys = new Sampler(Sampler.Interpolation.LINEAR, times, values, 4, Storage.FLOAT);
+                channels.add(channel.withTrack(keys));
+            }
+        }
+        return pilot.withClips(List.of(punt.withName("take").withRate(120).withChannels(channels)));
+    }
+
+    private static void take(Report report) throws Exception {
+        report.title("A take of 144,000 frames");
+        byte[] file = GltfWriter.glb(take());
+        Path path = Files.createTempFile("take", ".glb");
+        Files.write(path, file);
+        report.within("read", Timing.of(1, 3, () -> AssetFiles.open(path, Work.QUIET)), 2000);
+        Asset take = AssetFiles.open(path, Work.QUIET);
+        Files.delete(path);
+        Rig rig = new Rig(take);
+        Clip clip = take.clips().getFirst();
+        report.within("pose", Timing.of(10, 100, () -> rig.at(clip, 600.5).world()), 1000 / 60.0);
+        report.within(
+                "trim by a thousand frames",
+                Timing.of(0, 3, () -> new TrimClip("take", 1, 143_000, true).apply(take, Work.QUIET)),
+                5000);
+        report.within(
+                "reduce to 2 mm", Timing.of(0, 1, () -> new ReduceKeys("take", 2).apply(take, Work.QUIET)), 60_000);
     }
 
     private static void compare(Asset asset, Clip clip, double millimetres) throws Exception {
@@ -84,7 +147,7 @@ final class MotionBench {
     private static Clip plain(Clip clip, double tolerance) {
         return clip.withChannels(clip.channels().stream()
                 .map(c -> c.track() instanceof Sampler s
-                        ? c.withTrack(KeyReduction.of(s, c.path() == Channel.Path.ROTATION, tolerance))
+                        ? c.withTrack(new KeyReduction(s, c.path() == Channel.Path.ROTATION).at(tolerance))
                         : c)
                 .toList());
     }

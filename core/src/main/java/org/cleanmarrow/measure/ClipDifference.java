@@ -42,6 +42,16 @@ public final class ClipDifference {
         /** Of every time and mesh, where there are not too many to keep. */
         private final float @Nullable [][][] kept;
 
+        private Source(Source whole, int[] which) {
+            clip = whole.clip;
+            few = whole.few;
+            times = Arrays.stream(which).mapToDouble(i -> whole.times[i]).toArray();
+            float[][][] all = whole.kept;
+            kept = all == null
+                    ? null
+                    : Arrays.stream(which).mapToObj(i -> all[i]).toArray(float[][][]::new);
+        }
+
         private Source(Clip clip, double[] times, boolean few, Work work) {
             Threads.begins("the difference of clips");
             this.clip = clip;
@@ -57,6 +67,11 @@ public final class ClipDifference {
                     kept[i] = points(pose, pose.world(), true);
                 });
             }
+        }
+
+        /** The same at some of its times. */
+        public Source at(int... which) {
+            return new Source(this, which);
         }
 
         /**

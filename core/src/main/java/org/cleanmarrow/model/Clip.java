@@ -1,8 +1,10 @@
 package org.cleanmarrow.model;
 
+import java.util.Collections;
 import java.util.List;
-import java.util.Set;
+import java.util.Map;
 import java.util.TreeSet;
+import java.util.WeakHashMap;
 
 /**
  * A named animation.
@@ -16,6 +18,9 @@ public record Clip(
         implements Refers<Clip> {
     /** Rates in use in the trade, the commonest first (common practice). */
     private static final double[] RATES = {30, 24, 60, 25, 48, 50, 120, 100, 15, 12, 90, 240, 30000 / 1001.0};
+
+    /** By key times, which never change, what {@link #fitting} finds: long takes are asked for their rate at every frame. */
+    private static final Map<float[], Integer> FITTING = Collections.synchronizedMap(new WeakHashMap<>());
 
     /** First key of all channels in seconds; 0 for an empty clip. */
     public double start() {
@@ -39,13 +44,24 @@ public record Clip(
         if (framesPerSecond > 0) {
             return framesPerSecond;
         }
-        Set<Float> times = keyTimes();
-        for (double rate : RATES) {
-            if (times.stream().allMatch(t -> Math.abs(t * rate - Math.rint(t * rate)) < 0.01)) {
-                return rate;
-            }
+        int fitting = (1 << RATES.length) - 1;
+        for (Channel channel : channels) {
+            fitting &= FITTING.computeIfAbsent(channel.track().times(), Clip::fitting);
         }
-        return 30;
+        return fitting == 0 ? 30 : RATES[Integer.numberOfTrailingZeros(fitting)];
+    }
+
+    /** A bit for each of the rates on whose frames all times fall. */
+    private static int fitting(float[] times) {
+        int out = 0;
+        for (int r = 0; r < RATES.length; r++) {
+            boolean all = true;
+            for (int k = 0; k < times.length && all; k++) {
+                all = Math.abs(times[k] * RATES[r] - Math.rint(times[k] * RATES[r])) < 0.01;
+            }
+            out |= all ? 1 << r : 0;
+        }
+        return out;
     }
 
     public int firstFrame() {

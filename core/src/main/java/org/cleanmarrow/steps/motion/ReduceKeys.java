@@ -1,6 +1,7 @@
 package org.cleanmarrow.steps.motion;
 
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.Comparator;
 import java.util.IdentityHashMap;
 import java.util.List;
@@ -32,8 +33,9 @@ import org.cleanmarrow.work.Work;
  * bound; where none does, the clip stays. It is looked at on all keys and frames and between them: once where all lines are
  * straight, because they part most at keys, and seven times where any is curved.
  *
- * <p>Cost: at most eight reductions and looks at a few vertices of every joint on every frame, on all cores; of more than
- * 24,000 moments so many, spread evenly, are looked at.
+ * <p>Cost: keys are put in order once. Tolerances are sought on some of the moments; what is found is then looked at on all, at a few
+ * vertices of every joint, and the search goes on with what was off there. On all cores; of more than 24,000 moments so many, spread
+ * evenly, are looked at.
  */
 @StepInfo(name = "reduce-keys", says = "Takes keys out of clips while the skin stays within a bound of where it was.")
 public record ReduceKeys(
@@ -45,13 +47,21 @@ public record ReduceKeys(
         implements Step {
     private static final int TIMES_RATE = 8;
     private static final int MOST_MOMENTS = 24_000;
-    private static final int SEARCHES = 8;
+    private static final int SEARCHES = 10;
+    /** Tries that are looked at wholly. */
+    private static final int LOOKS = 6;
+    /** Shares as near as this are one. */
+    private static final double NEAR = 1.04;
     /** Of the bound: just under it is near enough, and what lies between the moments has room. */
     private static final double FULL = 0.95;
 
     private static final double ENOUGH = 0.85;
     /** Moments looked at with all vertices: the worst, and as many spread evenly. */
-    private static final int WHOLE = 16;
+    private static final int WHOLE = 8;
+    /** Where a try proves to be off more, one in so many moments where it is most, and as many spread evenly, stand for all. */
+    private static final int FOCUS = 8;
+    /** The first tries are looked at on one in so many moments. */
+    private static final int FIRST = 5;
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -80,29 +90,72 @@ public record ReduceKeys(
         boolean curved = clip.channels().stream()
                 .anyMatch(
                         c -> c.track() instanceof Sampler s && s.interpolation() == Sampler.Interpolation.CUBICSPLINE);
-        double[] few = moments(clip, curved ? 2 : 1);
         double[] all = moments(clip, curved ? TIMES_RATE : 2);
-        ClipDifference.Source frames = difference.source(clip, few, true, work);
-        ClipDifference.Source between = difference.source(clip, all, true, work);
-        Reduced best = new Reduced(clip, 0);
-        double share = 1;
-        for (int i = 0; i < SEARCHES; i++) {
-            work.stopIfCancelled();
-            Clip fewer = reduced(clip, levers, bound * share);
-            double error = max(frames.from(fewer, work));
-            if (error <= bound * FULL && fewer.keyCount() < best.clip.keyCount()) {
-                // Looked at wholly only where it may be what is wanted.
-                error = error(clip, fewer, all, between, difference, work);
-                best = error <= bound * FULL ? new Reduced(fewer, error) : best;
-            }
-            boolean fits = error <= bound * FULL;
-            if (fits && (error >= bound * ENOUGH || i > SEARCHES / 2)) {
-                break;
-            }
-            double wanted = bound * (FULL + ENOUGH) / 2;
-            share *= error > 0 ? Math.clamp(wanted / error, 0.1, 2) : 2;
+        ClipDifference.Source source = difference.source(clip, all, true, work);
+        BitSet focus = new BitSet();
+        for (int i = 0; i < all.length; i += FIRST) {
+            focus.set(i);
         }
-        return best;
+        Channels channels = new Channels(clip, levers);
+        double share = 1;
+        for (int i = 0; i < LOOKS; i++) {
+            share = share(channels, source.at(focus.stream().toArray()), bound, share, work);
+            Clip fewer = channels.reduced(bound * share);
+            double[] few = source.from(fewer, work);
+            double error = error(clip, fewer, all, few, difference, work);
+            if (error <= bound * FULL) {
+                return fewer.keyCount() < clip.keyCount() ? new Reduced(fewer, error) : new Reduced(clip, 0);
+            }
+            // What was off there and not seen is looked at from now on.
+            IntStream.of(standingOut(few, Math.max(WHOLE, all.length / FOCUS))).forEach(focus::set);
+            share *= max(few) > bound * FULL ? 1 : bound * (FULL + ENOUGH) / 2 / error;
+        }
+        return new Reduced(clip, 0);
+    }
+
+    /**
+     * The share of the bound that every channel may be off by itself so that all together fill it, as far as some moments tell:
+     * a share that does with the least room left among those that were tried.
+     *
+     * @param first the one that is tried first
+     */
+    private static double share(Channels channels, ClipDifference.Source some, double bound, double first, Work work) {
+        double low = 0;
+        double high = Double.POSITIVE_INFINITY;
+        double share = first;
+        for (int i = 0; i < SEARCHES && high > low * NEAR; i++) {
+            work.stopIfCancelled();
+            double error = max(some.from(channels.reduced(bound * share), work));
+            if (error <= bound * FULL) {
+                low = share;
+                if (error >= bound * ENOUGH) {
+                    break;
+                }
+            } else {
+                high = share;
+            }
+            double next = share * (error > 0 ? Math.clamp(bound * (FULL + ENOUGH) / 2 / error, 0.05, 4) : 4);
+            boolean between = next > low && next < high;
+            // How far it is off leaps where a key comes or goes; then halves lead there.
+            share = between && i < SEARCHES / 2
+                    ? next
+                    : high == Double.POSITIVE_INFINITY ? low * 4 : Math.sqrt(Math.max(low, high / 400) * high);
+        }
+        return low > 0 ? low : share;
+    }
+
+    /** Numbers of the moments where it is off most, and of as many spread evenly. */
+    private static int[] standingOut(double[] off, int many) {
+        int even = Math.max(1, off.length / many);
+        return IntStream.concat(
+                        IntStream.range(0, off.length)
+                                .boxed()
+                                .sorted(Comparator.comparingDouble((Integer i) -> -off[i]))
+                                .limit(many)
+                                .mapToInt(Integer::intValue),
+                        IntStream.range(0, off.length).filter(i -> i % even == 0))
+                .distinct()
+                .toArray();
     }
 
     /** All keys, and so many times a frame. */
@@ -122,46 +175,49 @@ public record ReduceKeys(
         return Arrays.stream(of).max().orElse(0);
     }
 
+    /** @param few largest distance at each moment of the few vertices that stand out */
     private static double error(
-            Clip clip,
-            Clip fewer,
-            double[] moments,
-            ClipDifference.Source between,
-            ClipDifference difference,
-            Work work) {
-        double[] few = between.from(fewer, work);
-        int even = Math.max(1, moments.length / WHOLE);
-        double[] chosen = IntStream.concat(
-                        IntStream.range(0, few.length)
-                                .boxed()
-                                .sorted(Comparator.comparingDouble((Integer i) -> -few[i]))
-                                .limit(WHOLE)
-                                .mapToInt(Integer::intValue),
-                        IntStream.range(0, few.length).filter(i -> i % even == 0))
-                .distinct()
+            Clip clip, Clip fewer, double[] moments, double[] few, ClipDifference difference, Work work) {
+        double[] chosen = IntStream.of(standingOut(few, WHOLE))
                 .mapToDouble(i -> moments[i])
                 .toArray();
         return Math.max(
                 max(few), max(difference.source(clip, chosen, false, work).from(fewer, work)));
     }
 
-    /** @param metres for every channel by itself */
-    private static Clip reduced(Clip clip, Levers levers, double metres) {
-        Map<Channel, Channel> done = new IdentityHashMap<>();
-        List<Channel> moving = clip.channels().stream()
-                .filter(c -> Double.isFinite(levers.of(c)))
-                .toList();
-        List<Channel> made = moving.parallelStream()
-                .map(c -> c.withTrack(KeyReduction.of(
-                        c.sampler(), c.path() == Channel.Path.ROTATION, metres / Math.max(1e-9, levers.of(c)))))
-                .map(ReduceKeys::still)
-                .toList();
-        for (int i = 0; i < made.size(); i++) {
-            done.put(moving.get(i), made.get(i));
+    /** The channels of a clip with their keys in order of how much they are needed. */
+    private static final class Channels {
+        private final Clip clip;
+        private final List<Channel> moving;
+        private final List<KeyReduction> reductions;
+        private final List<Double> levers;
+
+        Channels(Clip clip, Levers levers) {
+            this.clip = clip;
+            moving = clip.channels().stream()
+                    .filter(c -> Double.isFinite(levers.of(c)))
+                    .toList();
+            reductions = moving.parallelStream()
+                    .map(c -> new KeyReduction(c.sampler(), c.path() == Channel.Path.ROTATION))
+                    .toList();
+            this.levers = moving.stream().map(c -> Math.max(1e-9, levers.of(c))).toList();
         }
-        List<Channel> channels =
-                clip.channels().stream().map(c -> done.getOrDefault(c, c)).toList();
-        return Timing.spanning(clip.withChannels(channels).withRate(clip.rate()), clip.start(), clip.end());
+
+        /** @param metres for every channel by itself */
+        Clip reduced(double metres) {
+            List<Channel> made = IntStream.range(0, moving.size())
+                    .parallel()
+                    .mapToObj(i ->
+                            still(moving.get(i).withTrack(reductions.get(i).at(metres / levers.get(i)))))
+                    .toList();
+            Map<Channel, Channel> done = new IdentityHashMap<>();
+            for (int i = 0; i < made.size(); i++) {
+                done.put(moving.get(i), made.get(i));
+            }
+            List<Channel> channels =
+                    clip.channels().stream().map(c -> done.getOrDefault(c, c)).toList();
+            return Timing.spanning(clip.withChannels(channels).withRate(clip.rate()), clip.start(), clip.end());
+        }
     }
 
     /** What does not move needs one key. */
