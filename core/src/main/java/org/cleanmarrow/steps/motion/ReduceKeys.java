@@ -98,8 +98,9 @@ public record ReduceKeys(
         }
         Channels channels = new Channels(clip, levers);
         double share = 1;
+        double allowed = bound;
         for (int i = 0; i < LOOKS; i++) {
-            share = share(channels, source.at(focus.stream().toArray()), bound, share, work);
+            share = share(channels, source.at(focus.stream().toArray()), allowed, bound, share, work);
             Clip fewer = channels.reduced(bound * share);
             double[] few = source.from(fewer, work);
             double error = error(clip, fewer, all, few, difference, work);
@@ -108,7 +109,11 @@ public record ReduceKeys(
             }
             // What was off there and not seen is looked at from now on.
             IntStream.of(standingOut(few, Math.max(WHOLE, all.length / FOCUS))).forEach(focus::set);
-            share *= max(few) > bound * FULL ? 1 : bound * (FULL + ENOUGH) / 2 / error;
+            if (max(few) <= bound * FULL) {
+                // Only vertices that do not stand out are off too far: those that do are to be off by less.
+                allowed *= bound * ENOUGH / error;
+                share *= bound * ENOUGH / error;
+            }
         }
         return new Reduced(clip, 0);
     }
@@ -117,24 +122,26 @@ public record ReduceKeys(
      * The share of the bound that every channel may be off by itself so that all together fill it, as far as some moments tell:
      * a share that does with the least room left among those that were tried.
      *
-     * @param first the one that is tried first
+     * @param allowed how far those moments may be off
+     * @param first   the one that is tried first
      */
-    private static double share(Channels channels, ClipDifference.Source some, double bound, double first, Work work) {
+    private static double share(
+            Channels channels, ClipDifference.Source some, double allowed, double bound, double first, Work work) {
         double low = 0;
         double high = Double.POSITIVE_INFINITY;
         double share = first;
         for (int i = 0; i < SEARCHES && high > low * NEAR; i++) {
             work.stopIfCancelled();
             double error = max(some.from(channels.reduced(bound * share), work));
-            if (error <= bound * FULL) {
+            if (error <= allowed * FULL) {
                 low = share;
-                if (error >= bound * ENOUGH) {
+                if (error >= allowed * ENOUGH) {
                     break;
                 }
             } else {
                 high = share;
             }
-            double next = share * (error > 0 ? Math.clamp(bound * (FULL + ENOUGH) / 2 / error, 0.05, 4) : 4);
+            double next = share * (error > 0 ? Math.clamp(allowed * (FULL + ENOUGH) / 2 / error, 0.05, 4) : 4);
             boolean between = next > low && next < high;
             // How far it is off leaps where a key comes or goes; then halves lead there.
             share = between && i < SEARCHES / 2

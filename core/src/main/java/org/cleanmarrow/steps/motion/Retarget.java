@@ -92,7 +92,9 @@ public record Retarget(
         for (int n = there.nextSetBit(0); n >= 0; n = there.nextSetBit(n + 1)) {
             String name = asset.nodes().get(n).name();
             Integer match = name.startsWith(prefix) ? own.get(name.substring(prefix.length())) : null;
-            if (match != null && !from.roles().containsValue(n)) {
+            if (match != null
+                    && name.length() > prefix.length()
+                    && !from.roles().containsValue(n)) {
                 out.put(match, n);
             }
         }
