@@ -10,9 +10,9 @@ import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.measure.ClipDifference;
 import org.cleanmarrow.measure.Seam;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.naming.NamePattern;
-import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.steps.motion.CloseLoop;
 import org.cleanmarrow.text.Length;
 import org.cleanmarrow.work.Work;
@@ -38,7 +38,7 @@ public final class LoopJumps implements Check {
     public List<Finding> run(Examination examination) {
         Asset asset = examination.asset();
         List<Finding> out = new ArrayList<>();
-        double seen = SEEN * RestBox.of(asset).diagonal() * asset.conventions().metresPerUnit();
+        double seen = SEEN * examination.box().diagonal() * asset.conventions().metresPerUnit();
         ClipDifference on = null;
         for (int c = 0; c < asset.clips().size(); c++) {
             Clip clip = asset.clips().get(c);
@@ -52,7 +52,7 @@ public final class LoopJumps implements Check {
                 Finding found = Finding.of(
                                 this, Severity.CAUTION, "", clip.name(), 1, clip.name(), new Length(seam.metres()))
                         .at(Finding.Place.clip(c));
-                boolean closes = length > 2 && clip.channels().stream().noneMatch(x -> x.movesVertices());
+                boolean closes = length > 2 && clip.channels().stream().noneMatch(Channel::movesVertices);
                 out.add(
                         closes
                                 ? found.fixedBy(
