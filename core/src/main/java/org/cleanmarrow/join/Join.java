@@ -321,14 +321,12 @@ public final class Join {
     private List<String> notes() {
         List<String> notes = new ArrayList<>(base.notes());
         notes.addAll(other.notes());
-        notes.add(Message.of(
-                        "join.matched",
-                        other.name(),
-                        matched,
-                        matched + missing.size(),
-                        other.meshes().size(),
-                        other.clips().size())
-                .toString());
+        int meshes = other.meshes().size();
+        int clips = other.clips().size();
+        Message came = apart
+                ? Message.of("join.apart", other.name(), other.animatedNodes().cardinality(), meshes, clips)
+                : Message.of("join.matched", other.name(), matched, matched + missing.size(), meshes, clips);
+        notes.add(came.toString());
         if (!missing.isEmpty()) {
             List<String> some = missing.stream().limit(NAMED).toList();
             String more = missing.size() > NAMED ? ", …" : "";

@@ -141,6 +141,7 @@ public class RetargetTest {
     @Test
     public void aSkeletonThatCameAlongIsFoundAndItsClipRetargeted() throws Refused {
         Asset joined = Join.of(pilot, take("hail"), Work.QUIET);
+        assertThat(joined.notes().getLast()).contains("its skeleton came along");
         Target target = Target.of(pilot.conventions());
         List<Finding> found = Checks.run(joined, target, Work.QUIET).stream()
                 .filter(f -> f.check().equals("skeleton-apart"))
