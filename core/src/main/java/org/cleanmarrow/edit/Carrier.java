@@ -21,15 +21,17 @@ import org.jspecify.annotations.Nullable;
  * @param added whether it was made
  */
 public record Carrier(Asset asset, int node, boolean added) {
+    private static final String MADE = "_shown";
 
     /**
      * Finds or makes it.
      *
-     * @param part  node of a mesh, or a joint
+     * @param named node of a mesh, or a joint; or what one was made for before
      * @param usual whether a node may be taken as it is, if it carries nothing else
      * @throws Refused where nothing hangs on the node, or its skin follows several joints
      */
-    public static Carrier of(Asset asset, int part, Fits usual) throws Refused {
+    public static Carrier of(Asset asset, int named, Fits usual) throws Refused {
+        int part = carried(asset, named);
         Node node = asset.nodes().get(part);
         if (node.mesh() >= 0 && node.skin() < 0) {
             return usual.at(part) && node.children().length == 0 && node.local().matrix() == null
@@ -48,6 +50,14 @@ public record Carrier(Asset asset, int node, boolean added) {
         return alone && usual.at(joint) && moved.equals(meshes)
                 ? new Carrier(asset, joint, false)
                 : ofJoint(asset, joint, meshes);
+    }
+
+    /** The node that was made earlier for one that carries nothing any more; otherwise that one. */
+    private static int carried(Asset asset, int named) {
+        Node node = asset.nodes().get(named);
+        int made = asset.findNode(node.name() + MADE);
+        boolean below = made >= 0 && asset.parents()[made] == named;
+        return below && node.mesh() < 0 && movedBy(asset, named).isEmpty() ? made : named;
     }
 
     /** Whether what is there already leaves room for the keys that are to come. */
@@ -80,7 +90,7 @@ public record Carrier(Asset asset, int node, boolean added) {
 
     private static Asset below(Asset asset, int parent, int mesh, float @Nullable [] weights) throws Refused {
         Node above = asset.nodes().get(parent);
-        String name = above.name() + "_shown";
+        String name = above.name() + MADE;
         if (asset.nodes().stream().anyMatch(n -> n.name().equals(name))) {
             throw new Refused("name.taken", name);
         }

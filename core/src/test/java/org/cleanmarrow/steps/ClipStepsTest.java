@@ -331,6 +331,11 @@ public class ClipStepsTest {
                             .weight(v, own));
         }
         plays(asset, clip(asset, "cubic"), hidden, clip(hidden, "cubic"), 0, 1, t -> t);
+        Asset again = done(hidden, new HideByScale("joint_1", "cubic", "3..5"));
+        assertThat(again.nodes())
+                .as("the same joint carries it in other clips")
+                .hasSize(hidden.nodes().size());
+        assertThat(clip(again, "cubic").channels().getLast().node()).isEqualTo(carrier);
         assertThatThrownBy(() -> done(asset, new HideByScale("figure", "linear", "1..2")))
                 .hasMessageContaining("Bind it to one joint");
         assertThatThrownBy(() -> done(asset, new HideByScale("still", "linear", "1..2")))
