@@ -1,14 +1,15 @@
 package org.cleanmarrow.edit;
 
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.query.Movers;
 import org.cleanmarrow.work.Refused;
 import org.joml.Matrix4d;
 import org.jspecify.annotations.Nullable;
@@ -74,7 +75,7 @@ public record Carrier(Asset asset, int node, boolean added) {
         return new Carrier(
                 placed.withNodes(nodes)
                         .mapClips(clip -> clip.withChannels(clip.channels().stream()
-                                .map(c -> c.node() == part && shapes(c) ? c.withNode(made) : c)
+                                .map(c -> c.node() == part && c.shapes() ? c.withNode(made) : c)
                                 .toList())),
                 made,
                 true);
@@ -82,10 +83,6 @@ public record Carrier(Asset asset, int node, boolean added) {
 
     private static Node bare(Node n) {
         return new Node(n.name(), n.local(), n.children(), -1, -1, n.camera(), null, n.ships(), n.carried());
-    }
-
-    private static boolean shapes(Channel channel) {
-        return channel.path() == Channel.Path.WEIGHTS || channel.path() == Channel.Path.VERTICES;
     }
 
     private static Asset below(Asset asset, int parent, int mesh, float @Nullable [] weights) throws Refused {
@@ -122,30 +119,11 @@ public record Carrier(Asset asset, int node, boolean added) {
     /** The node of the one joint that moves a skinned part whole. */
     private static int onlyJoint(Asset asset, int part) throws Refused {
         Node node = asset.nodes().get(part);
-        Skin skin = asset.skins().get(node.skin());
-        boolean[] moves = moving(asset.meshes().get(node.mesh()), skin);
-        int only = -1;
-        int many = 0;
-        for (int j = 0; j < moves.length; j++) {
-            if (moves[j]) {
-                only = j;
-                many++;
-            }
+        BitSet moves = Movers.positions(asset.meshes().get(node.mesh()));
+        if (moves.cardinality() != 1) {
+            throw new Refused("carrier.joints", asset.nodeRef(part), moves.cardinality());
         }
-        if (many != 1) {
-            throw new Refused("carrier.joints", asset.nodeRef(part), many);
-        }
-        return skin.joints()[only];
-    }
-
-    private static boolean[] moving(Mesh mesh, Skin skin) {
-        boolean[] moves = new boolean[skin.joints().length];
-        mesh.primitives().stream().filter(p -> p.influences() != null).forEach(p -> {
-            for (int i = 0; i < p.influences().joints().length; i++) {
-                moves[p.influences().joints()[i]] |= p.influences().weights()[i] != 0;
-            }
-        });
-        return moves;
+        return asset.skins().get(node.skin()).joints()[moves.nextSetBit(0)];
     }
 
     /** Numbers of the meshes that a joint has a share in. */
@@ -154,7 +132,7 @@ public record Carrier(Asset asset, int node, boolean added) {
         for (int m = 0; m < asset.meshes().size(); m++) {
             int s = asset.skinOfMesh(m);
             int own = s < 0 ? -1 : asset.skins().get(s).indexOfNode(joint);
-            if (own >= 0 && moving(asset.meshes().get(m), asset.skins().get(s))[own]) {
+            if (own >= 0 && Movers.positions(asset.meshes().get(m)).get(own)) {
                 out.add(m);
             }
         }

@@ -9,6 +9,7 @@ import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.LongStream;
+import org.cleanmarrow.kit.Plays;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
@@ -62,14 +63,7 @@ public class ClipStepsTest {
     private static void plays(Asset was, Clip a, Asset is, Clip b, double from, double to, Moment moment) {
         for (int i = 0; i <= 40; i++) {
             double t = from + (to - from) * i / 40;
-            Matrix4d[] x = new Rig(was).at(a, t).world();
-            Matrix4d[] y = new Rig(is).at(b, moment.of(t)).world();
-            for (int n = 0; n < x.length; n++) {
-                double far = x[n].getTranslation(new Vector3d()).length();
-                assertThat(x[n].equals(y[n], 2e-4 * (1 + far)))
-                        .as("%s node %d at %f", a.name(), n, t)
-                        .isTrue();
-            }
+            Plays.alike(was, a, t, is, b, moment.of(t));
         }
     }
 
