@@ -378,6 +378,14 @@ public class ClipStepsTest {
                                 new Passthrough("{\"extensions\":{\"KHR_node_visibility\":{\"visible\":false}}}"))
                         : n)
                 .toList());
+        Asset both = done(pointed(off, tool), new HideByScale("tool", "linear", ""));
+        assertThat(both.nodes()
+                        .get(tool)
+                        .carried()
+                        .extension("KHR_node_visibility")
+                        .isMissingNode())
+                .as("a node that begins hidden would hide what scale shows")
+                .isTrue();
         Asset gone = done(off, new HideByScale("tool", "linear", ""));
         assertThat(reach(gone, clip(gone, "linear"), carrier, 9 / 24.0)).isZero();
     }
