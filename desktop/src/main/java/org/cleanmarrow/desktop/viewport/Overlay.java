@@ -81,8 +81,9 @@ final class Overlay {
             g.rect(split, 0, w - split, h);
             g.clip();
             int spacing = seeing.neighbours().get();
-            desk.playedClip()
-                    .filter(c -> spacing > 0 && desk.playback().trial().get() == null)
+            desk.playback()
+                    .picked(desk.now())
+                    .filter(c -> spacing > 0)
                     .ifPresent(clip -> JointDrawing.neighbours(
                             g,
                             desk.now(),
