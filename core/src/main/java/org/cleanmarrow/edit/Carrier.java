@@ -1,14 +1,15 @@
 package org.cleanmarrow.edit;
 
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.query.Movers;
 import org.cleanmarrow.work.Refused;
 import org.joml.Matrix4d;
 import org.jspecify.annotations.Nullable;
@@ -21,15 +22,17 @@ import org.jspecify.annotations.Nullable;
  * @param added whether it was made
  */
 public record Carrier(Asset asset, int node, boolean added) {
+    private static final String MADE = "_shown";
 
     /**
      * Finds or makes it.
      *
-     * @param part  node of a mesh, or a joint
+     * @param named node of a mesh, or a joint; or what one was made for before
      * @param usual whether a node may be taken as it is, if it carries nothing else
      * @throws Refused where nothing hangs on the node, or its skin follows several joints
      */
-    public static Carrier of(Asset asset, int part, Fits usual) throws Refused {
+    public static Carrier of(Asset asset, int named, Fits usual) throws Refused {
+        int part = carried(asset, named);
         Node node = asset.nodes().get(part);
         if (node.mesh() >= 0 && node.skin() < 0) {
             return usual.at(part) && node.children().length == 0 && node.local().matrix() == null
@@ -50,6 +53,14 @@ public record Carrier(Asset asset, int node, boolean added) {
                 : ofJoint(asset, joint, meshes);
     }
 
+    /** The node that was made earlier for one that carries nothing any more; otherwise that one. */
+    private static int carried(Asset asset, int named) {
+        Node node = asset.nodes().get(named);
+        int made = asset.findNode(node.name() + MADE);
+        boolean below = made >= 0 && asset.parents()[made] == named;
+        return below && node.mesh() < 0 && movedBy(asset, named).isEmpty() ? made : named;
+    }
+
     /** Whether what is there already leaves room for the keys that are to come. */
     public interface Fits {
         boolean at(int node);
@@ -64,7 +75,7 @@ public record Carrier(Asset asset, int node, boolean added) {
         return new Carrier(
                 placed.withNodes(nodes)
                         .mapClips(clip -> clip.withChannels(clip.channels().stream()
-                                .map(c -> c.node() == part && shapes(c) ? c.withNode(made) : c)
+                                .map(c -> c.node() == part && c.shapes() ? c.withNode(made) : c)
                                 .toList())),
                 made,
                 true);
@@ -74,13 +85,9 @@ public record Carrier(Asset asset, int node, boolean added) {
         return new Node(n.name(), n.local(), n.children(), -1, -1, n.camera(), null, n.ships(), n.carried());
     }
 
-    private static boolean shapes(Channel channel) {
-        return channel.path() == Channel.Path.WEIGHTS || channel.path() == Channel.Path.VERTICES;
-    }
-
     private static Asset below(Asset asset, int parent, int mesh, float @Nullable [] weights) throws Refused {
         Node above = asset.nodes().get(parent);
-        String name = above.name() + "_shown";
+        String name = above.name() + MADE;
         if (asset.nodes().stream().anyMatch(n -> n.name().equals(name))) {
             throw new Refused("name.taken", name);
         }
@@ -112,30 +119,11 @@ public record Carrier(Asset asset, int node, boolean added) {
     /** The node of the one joint that moves a skinned part whole. */
     private static int onlyJoint(Asset asset, int part) throws Refused {
         Node node = asset.nodes().get(part);
-        Skin skin = asset.skins().get(node.skin());
-        boolean[] moves = moving(asset.meshes().get(node.mesh()), skin);
-        int only = -1;
-        int many = 0;
-        for (int j = 0; j < moves.length; j++) {
-            if (moves[j]) {
-                only = j;
-                many++;
-            }
+        BitSet moves = Movers.positions(asset.meshes().get(node.mesh()));
+        if (moves.cardinality() != 1) {
+            throw new Refused("carrier.joints", asset.nodeRef(part), moves.cardinality());
         }
-        if (many != 1) {
-            throw new Refused("carrier.joints", asset.nodeRef(part), many);
-        }
-        return skin.joints()[only];
-    }
-
-    private static boolean[] moving(Mesh mesh, Skin skin) {
-        boolean[] moves = new boolean[skin.joints().length];
-        mesh.primitives().stream().filter(p -> p.influences() != null).forEach(p -> {
-            for (int i = 0; i < p.influences().joints().length; i++) {
-                moves[p.influences().joints()[i]] |= p.influences().weights()[i] != 0;
-            }
-        });
-        return moves;
+        return asset.skins().get(node.skin()).joints()[moves.nextSetBit(0)];
     }
 
     /** Numbers of the meshes that a joint has a share in. */
@@ -144,7 +132,7 @@ public record Carrier(Asset asset, int node, boolean added) {
         for (int m = 0; m < asset.meshes().size(); m++) {
             int s = asset.skinOfMesh(m);
             int own = s < 0 ? -1 : asset.skins().get(s).indexOfNode(joint);
-            if (own >= 0 && moving(asset.meshes().get(m), asset.skins().get(s))[own]) {
+            if (own >= 0 && Movers.positions(asset.meshes().get(m)).get(own)) {
                 out.add(m);
             }
         }

@@ -117,13 +117,18 @@ public final class Clips {
         return Change.of(changed == 0 ? asset : asset.withClips(out)).count("clips.changed", changed);
     }
 
-    private record Moved(int node, Channel.Path path, String target, String pointer) {}
+    /** What a channel moves; that of two channels of one clip is never the same. */
+    public record Moved(int node, Channel.Path path, String target, String pointer) {
+        public static Moved by(Channel channel) {
+            return new Moved(channel.node(), channel.path(), channel.target(), channel.pointer());
+        }
+    }
 
     /** Clips played together: the first, with each channel as the last of them has it that has it. */
     public static Clip together(List<Clip> clips) {
         Map<Moved, Channel> channels = new LinkedHashMap<>();
         for (Clip clip : clips) {
-            clip.channels().forEach(c -> channels.put(new Moved(c.node(), c.path(), c.target(), c.pointer()), c));
+            clip.channels().forEach(c -> channels.put(Moved.by(c), c));
         }
         Clip first = clips.getFirst();
         return first.withRate(first.rate()).withChannels(new ArrayList<>(channels.values()));

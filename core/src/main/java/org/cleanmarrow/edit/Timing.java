@@ -41,9 +41,18 @@ public final class Timing {
 
     /** A time so many frames later; what lies on a frame lies on one afterwards, to the last bit. */
     public static float later(float seconds, int frames, double rate) {
-        long frame = Math.round(seconds * rate);
-        boolean on = Math.abs(frame / rate - seconds) <= 2 * Math.ulp(seconds);
-        return (float) (on ? (frame + frames) / rate : seconds + frames / rate);
+        return isFrame(seconds, rate)
+                ? (float) ((Math.round(seconds * rate) + frames) / rate)
+                : (float) (seconds + frames / rate);
+    }
+
+    /** The time of the frame that a time is but for rounding; otherwise the time. */
+    public static float snapped(double seconds, double rate) {
+        return (float) (isFrame(seconds, rate) ? Math.round(seconds * rate) / rate : seconds);
+    }
+
+    private static boolean isFrame(double seconds, double rate) {
+        return Math.abs(Math.round(seconds * rate) / rate - seconds) <= 2 * Math.ulp((float) seconds);
     }
 
     /** All keys so many frames later. The rate they were counted at is the clip's from then on. */

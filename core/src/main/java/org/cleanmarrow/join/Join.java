@@ -42,6 +42,7 @@ public final class Join {
     private final List<Node> nodes;
     private final int[] place;
     private final int[] skinPlace;
+    private final Map<String, Integer> known;
     /** Whether the second's skeleton is none of the first's, and comes along to move by itself. */
     private final boolean apart;
 
@@ -60,6 +61,7 @@ public final class Join {
         Arrays.fill(place, -1);
         skinPlace = new int[other.skins().size()];
         Arrays.fill(skinPlace, -1);
+        known = byName();
         apart = isApart();
         int next = base.skins().size();
         for (int s = 0; s < skinPlace.length; s++) {
@@ -157,14 +159,12 @@ public final class Join {
 
     /** True where the second has clips and the first knows none of what they move. */
     private boolean isApart() {
-        Map<String, Integer> known = byName();
         BitSet moved = other.animatedNodes();
         return !moved.isEmpty()
                 && moved.stream().allMatch(n -> find(known, other.nodes().get(n).name()) < 0);
     }
 
     private void placeNodes() {
-        Map<String, Integer> known = byName();
         boolean[] joint = other.jointFlags();
         BitSet moved = other.animatedNodes();
         for (int n = 0; n < place.length; n++) {

@@ -54,6 +54,11 @@ public record Channel(int node, Path path, Track track, String target, Passthrou
         return (Sampler) track;
     }
 
+    /** Whether it moves the mesh at its node rather than the node. */
+    public boolean shapes() {
+        return path == Path.WEIGHTS || path == Path.VERTICES;
+    }
+
     public boolean movesVertices() {
         return track instanceof VertexTrack;
     }

@@ -23,7 +23,7 @@ public record Apart(Asset model, List<Asset> clips, List<Message> left) {
         List<Message> left = new ArrayList<>();
         for (Clip clip : asset.clips()) {
             List<Channel> moves =
-                    clip.channels().stream().filter(c -> !ofMesh(c)).toList();
+                    clip.channels().stream().filter(c -> !c.shapes()).toList();
             if (moves.size() < clip.channels().size()) {
                 left.add(Message.of("apart.left", clip.name(), clip.channels().size() - moves.size()));
             }
@@ -33,10 +33,6 @@ public record Apart(Asset model, List<Asset> clips, List<Message> left) {
             }
         }
         return new Apart(asset.withClips(List.of()), List.copyOf(alone), List.copyOf(left));
-    }
-
-    private static boolean ofMesh(Channel channel) {
-        return channel.path() == Channel.Path.WEIGHTS || channel.path() == Channel.Path.VERTICES;
     }
 
     /** Joints and what stands above them, without meshes and clips. */

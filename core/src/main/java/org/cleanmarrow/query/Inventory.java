@@ -1,7 +1,6 @@
 package org.cleanmarrow.query;
 
 import java.util.ArrayList;
-import java.util.BitSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -95,18 +94,9 @@ public final class Inventory {
     }
 
     private static int movers(Asset asset, Node node) {
-        if (node.skin() < 0) {
-            return 0;
-        }
-        BitSet used = new BitSet();
-        for (Primitive p : asset.meshes().get(node.mesh()).primitives()) {
-            if (p.influences() != null) {
-                for (int joint : p.influences().joints()) {
-                    used.set(joint);
-                }
-            }
-        }
-        return used.cardinality();
+        return node.skin() < 0
+                ? 0
+                : Movers.positions(asset.meshes().get(node.mesh())).cardinality();
     }
 
     /** How many vertices each node moves through skins. */

@@ -6,6 +6,7 @@ import java.util.Comparator;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 
 /** Which joints move some vertices, and by how much of them. */
@@ -19,6 +20,19 @@ public final class Movers {
      * @param mean its weight on average over the vertices, 0 to 1
      */
     public record Mover(int node, double mean) {}
+
+    /** Positions in its skin of the joints that move any vertex of a mesh. */
+    public static BitSet positions(Mesh mesh) {
+        BitSet used = new BitSet();
+        for (Primitive p : mesh.primitives()) {
+            if (p.influences() != null) {
+                for (int joint : p.influences().joints()) {
+                    used.set(joint);
+                }
+            }
+        }
+        return used;
+    }
 
     /**
      * Joints that move vertices of a mesh, the heaviest first; none where the mesh has no skin. Linear in the influences of

@@ -6,6 +6,7 @@ import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
+import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
 
@@ -43,6 +44,13 @@ public final class Skeletons {
                 .flatMapToInt(n -> Arrays.stream(asset.skins().get(n.skin()).joints()))
                 .forEach(out::set);
         return out;
+    }
+
+    /** All that hangs below the tops above what a clip moves. */
+    public static BitSet movedBy(Asset asset, Clip clip) {
+        BitSet moved = new BitSet();
+        clip.channels().stream().filter(c -> c.node() >= 0).forEach(c -> moved.set(c.node()));
+        return branches(asset, moved);
     }
 
     /** All that hangs below the tops above some nodes. */

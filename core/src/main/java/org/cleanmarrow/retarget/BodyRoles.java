@@ -4,7 +4,6 @@ import java.util.BitSet;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
-import java.util.stream.IntStream;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Skin;
@@ -37,17 +36,16 @@ public record BodyRoles(Map<Role, Integer> roles, Vector3d ahead) {
         return new BodyRoles(roles, body.frame().forward());
     }
 
-    /** These nodes as an asset: all without a mesh are joints. */
+    /** These nodes as an asset; where none of them is known for a joint, all without a mesh are. */
     private static Asset alone(Asset asset, BitSet nodes) {
         BitSet gone = new BitSet();
         gone.set(0, asset.nodes().size());
         gone.andNot(nodes);
         boolean[] joint = asset.jointFlags();
-        int[] joints = nodes.stream()
-                .filter(n -> joint[n] || asset.nodes().get(n).mesh() < 0)
+        boolean known = nodes.stream().anyMatch(n -> joint[n]);
+        int[] own = nodes.stream()
+                .filter(n -> known ? joint[n] : asset.nodes().get(n).mesh() < 0)
                 .toArray();
-        boolean known = IntStream.of(joints).anyMatch(n -> joint[n]);
-        int[] own = IntStream.of(joints).filter(n -> joint[n] || !known).toArray();
         return asset.withNodes(asset.nodes().stream()
                         .map(n -> n.mesh() < 0 ? n : n.withMesh(-1, -1))
                         .toList())

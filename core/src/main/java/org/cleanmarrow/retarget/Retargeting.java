@@ -26,7 +26,8 @@ import org.joml.Vector3d;
  * Motion of one body on another of other proportions, by roles. Each joint turns in the world, against how it rests, as its
  * counterpart does; limbs that rest in another direction are first brought to rest as the other's do. The hips travel as far as
  * the legs are longer. Feet that stand on the source stand here: their legs are bent to where the source's foot is, as far from
- * its place at rest as the legs are longer, and where a leg is too short for that the hips sink. Both bodies are in one asset and stand in its world.
+ * its place at rest as the legs are longer, and where a leg is too short for that the hips sink. Both bodies are in one asset and
+ * stand in its world.
  *
  * <p>Cost: two poses of the skeletons a frame.
  */
@@ -61,6 +62,8 @@ public final class Retargeting {
     private final Vector3d up;
     private final Vector3d ahead;
     private final double ratio;
+    private final int hips;
+    private final boolean[] belowHips;
 
     /**
      * A joint that follows another.
@@ -71,8 +74,12 @@ public final class Retargeting {
      */
     private record Bone(int from, Quaterniond unrest, Quaterniond resting) {}
 
-    /** Numbers of a leg's joints on both bodies. */
-    private record Leg(int upper, int lower, int foot, int sourceFoot) {}
+    /**
+     * Numbers of a leg's joints on both bodies.
+     *
+     * @param below what hangs on it
+     */
+    private record Leg(int upper, int lower, int foot, int sourceFoot, boolean[] below) {}
 
     /**
      * Two bodies.
@@ -94,6 +101,8 @@ public final class Retargeting {
         rest = rig.rest().world();
         up = asset.conventions().up().vector();
         ratio = length(to) / length(from);
+        hips = Objects.requireNonNull(to.get(Role.HIPS));
+        belowHips = below(hips);
         Map<Role, Quaterniond> aligned = new EnumMap<>(Role.class);
         Map<Integer, Quaterniond> byNode = new HashMap<>();
         for (Role role : Role.values()) {
@@ -177,8 +186,18 @@ public final class Retargeting {
             int[] own = roles.stream()
                     .mapToInt(r -> Objects.requireNonNull(to.get(r)))
                     .toArray();
-            legs.add(new Leg(own[0], own[1], own[2], Objects.requireNonNull(from.get(roles.get(2)))));
+            int foot = Objects.requireNonNull(from.get(roles.get(2)));
+            legs.add(new Leg(own[0], own[1], own[2], foot, below(own[0])));
         }
+    }
+
+    /** A node and all that hangs on it. */
+    private boolean[] below(int top) {
+        boolean[] out = new boolean[parents.length];
+        for (int n : order) {
+            out[n] = n == top || parents[n] >= 0 && out[parents[n]];
+        }
+        return out;
     }
 
     /**
@@ -188,7 +207,6 @@ public final class Retargeting {
      * @param hold  whether feet that stand are held
      */
     public List<Channel> channels(Clip clip, float[] times, boolean hold, Work work) {
-        int hips = Objects.requireNonNull(to.get(Role.HIPS));
         double[][] held = hold ? held(clip, times, work) : new double[legs.size()][times.length];
         List<Integer> turned = new ArrayList<>(bones.keySet().stream().sorted().toList());
         float[][] rotations = new float[turned.size()][times.length * 4];
@@ -196,7 +214,7 @@ public final class Retargeting {
         for (int k = 0; k < times.length; k++) {
             work.stopIfCancelled();
             Matrix4d[] source = rig.at(clip, times[k]).world();
-            Body body = new Body(source, hips);
+            Body body = new Body(source);
             double sink = 0;
             for (int l = 0; l < legs.size(); l++) {
                 sink = Math.max(sink, held[l][k] * body.tooFar(legs.get(l), source));
@@ -223,9 +241,7 @@ public final class Retargeting {
             Baker.alongTheShorterWay(rotations[t]);
             out.add(channel(turned.get(t), Channel.Path.ROTATION, times, rotations[t], 4));
         }
-        if (bones.containsKey(hips)) {
-            out.add(channel(hips, Channel.Path.TRANSLATION, times, travels, 3));
-        }
+        out.add(channel(hips, Channel.Path.TRANSLATION, times, travels, 3));
         return out;
     }
 
@@ -255,10 +271,8 @@ public final class Retargeting {
     private final class Body {
         private final Matrix4d[] world;
         private final Vector3d travel = new Vector3d();
-        private final int hips;
 
-        Body(Matrix4d[] source, int hips) {
-            this.hips = hips;
+        Body(Matrix4d[] source) {
             world = new Matrix4d[rest.length];
             for (int n : order) {
                 Bone bone = bones.get(n);
@@ -270,7 +284,7 @@ public final class Retargeting {
                             Turn.of(source[bone.from]).mul(bone.unrest).mul(bone.resting);
                     turn(n, turn);
                 }
-                if (n == hips && bone != null) {
+                if (bone != null && n == hips) {
                     Vector3d went =
                             place(source, bone.from).sub(place(rest, bone.from)).mul(ratio);
                     world[n].setTranslation(went.add(place(rest, n)));
@@ -313,10 +327,8 @@ public final class Retargeting {
                 return;
             }
             Vector3d down = new Vector3d(up).mul(-far);
-            boolean[] below = new boolean[world.length];
             for (int n : order) {
-                below[n] = n == hips || parents[n] >= 0 && below[parents[n]];
-                if (below[n]) {
+                if (belowHips[n]) {
                     world[n].setTranslation(place(world, n).add(down));
                 }
             }
@@ -340,10 +352,8 @@ public final class Retargeting {
             Quaterniond lower = new Quaterniond(bent.lower()).mul(Turn.of(world[leg.lower]));
             Map<Integer, Quaterniond> turns = Map.of(leg.upper, upper, leg.lower, lower, leg.foot, sole);
             Matrix4d[] before = world.clone();
-            boolean[] below = new boolean[world.length];
             for (int n : order) {
-                below[n] = n == leg.upper || parents[n] >= 0 && below[parents[n]];
-                if (below[n] && n != leg.upper) {
+                if (leg.below[n] && n != leg.upper) {
                     Matrix4d local = before[parents[n]].invert(new Matrix4d()).mul(before[n]);
                     world[n] = new Matrix4d(world[parents[n]]).mul(local);
                 }

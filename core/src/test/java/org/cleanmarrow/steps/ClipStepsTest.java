@@ -9,6 +9,7 @@ import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.LongStream;
+import org.cleanmarrow.kit.Plays;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
@@ -62,14 +63,7 @@ public class ClipStepsTest {
     private static void plays(Asset was, Clip a, Asset is, Clip b, double from, double to, Moment moment) {
         for (int i = 0; i <= 40; i++) {
             double t = from + (to - from) * i / 40;
-            Matrix4d[] x = new Rig(was).at(a, t).world();
-            Matrix4d[] y = new Rig(is).at(b, moment.of(t)).world();
-            for (int n = 0; n < x.length; n++) {
-                double far = x[n].getTranslation(new Vector3d()).length();
-                assertThat(x[n].equals(y[n], 2e-4 * (1 + far)))
-                        .as("%s node %d at %f", a.name(), n, t)
-                        .isTrue();
-            }
+            Plays.alike(was, a, t, is, b, moment.of(t));
         }
     }
 
@@ -331,6 +325,11 @@ public class ClipStepsTest {
                             .weight(v, own));
         }
         plays(asset, clip(asset, "cubic"), hidden, clip(hidden, "cubic"), 0, 1, t -> t);
+        Asset again = done(hidden, new HideByScale("joint_1", "cubic", "3..5"));
+        assertThat(again.nodes())
+                .as("the same joint carries it in other clips")
+                .hasSize(hidden.nodes().size());
+        assertThat(clip(again, "cubic").channels().getLast().node()).isEqualTo(carrier);
         assertThatThrownBy(() -> done(asset, new HideByScale("figure", "linear", "1..2")))
                 .hasMessageContaining("Bind it to one joint");
         assertThatThrownBy(() -> done(asset, new HideByScale("still", "linear", "1..2")))
@@ -379,6 +378,14 @@ public class ClipStepsTest {
                                 new Passthrough("{\"extensions\":{\"KHR_node_visibility\":{\"visible\":false}}}"))
                         : n)
                 .toList());
+        Asset both = done(pointed(off, tool), new HideByScale("tool", "linear", ""));
+        assertThat(both.nodes()
+                        .get(tool)
+                        .carried()
+                        .extension("KHR_node_visibility")
+                        .isMissingNode())
+                .as("a node that begins hidden would hide what scale shows")
+                .isTrue();
         Asset gone = done(off, new HideByScale("tool", "linear", ""));
         assertThat(reach(gone, clip(gone, "linear"), carrier, 9 / 24.0)).isZero();
     }

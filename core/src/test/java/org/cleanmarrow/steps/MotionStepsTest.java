@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.within;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.LongStream;
+import org.cleanmarrow.kit.Plays;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
@@ -18,7 +19,6 @@ import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
-import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.motion.Bake;
@@ -65,17 +65,7 @@ public class MotionStepsTest {
             if (a.channels().getFirst().sampler().interpolation() == Sampler.Interpolation.STEP && i % 3 == 0) {
                 continue;
             }
-            Pose p = new Rig(was).at(a, t);
-            Pose q = new Rig(is).at(b, t + later);
-            Matrix4d[] x = p.world();
-            Matrix4d[] y = q.world();
-            for (int n = 0; n < x.length; n++) {
-                assertThat(x[n].equals(
-                                y[n],
-                                2e-4 * (1 + x[n].getTranslation(new Vector3d()).length())))
-                        .as("%s node %d at %f", a.name(), n, t)
-                        .isTrue();
-            }
+            Plays.alike(was, a, t, is, b, t + later);
         }
     }
 

@@ -16,6 +16,7 @@ import javafx.geometry.Bounds;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.Scene;
+import javafx.scene.control.Control;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextInputControl;
@@ -183,8 +184,15 @@ abstract class DeskWindow {
         quiet();
     }
 
-    void click(String id) throws Exception {
+    /** Something that takes keys and clicks: a control that was just made takes none until it has been drawn. */
+    private Node drawn(String id) throws Exception {
         Node node = find(id);
+        until(id + " is drawn", () -> !(node instanceof Control control) || control.getSkin() != null);
+        return node;
+    }
+
+    void click(String id) throws Exception {
+        Node node = drawn(id);
         Point2D at = on(() -> {
             Bounds b = node.localToScreen(node.getBoundsInLocal());
             assertThat(node.isDisabled()).as(id + " can be pressed").isFalse();
@@ -197,7 +205,7 @@ abstract class DeskWindow {
 
     /** Presses a button that may lie below the visible part of its panel, from the keyboard. */
     void press(String id) throws Exception {
-        Node node = find(id);
+        Node node = drawn(id);
         on(() -> {
             assertThat(node.isDisabled()).as(id + " can be pressed").isFalse();
             node.requestFocus();
@@ -213,7 +221,7 @@ abstract class DeskWindow {
 
     /** Types into a field that may lie below the visible part of its panel. */
     void type(String id, String text) throws Exception {
-        TextInputControl field = (TextInputControl) find(id);
+        TextInputControl field = (TextInputControl) drawn(id);
         on(() -> {
             assertThat(field.isDisabled()).as(id + " can be typed into").isFalse();
             field.requestFocus();

@@ -127,9 +127,11 @@ public class MotionStationTest extends DeskWindow {
         assertThat(clip("punt").lastFrame()).isEqualTo(39);
         type("#duplicate-name", "push");
         act("duplicate-clip");
+        int before = on(() -> desk.history().done().size());
         press("#join-clips");
         quiet();
-        assertThat(on(() -> desk.jobs().message().get())).isNotBlank();
+        assertThat(text("#join-preview")).contains("names of other clips");
+        assertThat(on(() -> desk.history().done())).hasSize(before);
         type("#join-others", "hail");
         type("#join-name", "both");
         act("join-clips");
@@ -151,17 +153,10 @@ public class MotionStationTest extends DeskWindow {
         press("#mask-inside");
         quiet();
         assertThat(on(() -> desk.history().done())).as("no joint is picked yet").isEmpty();
-        on(() -> {
-            desk.selection().joint().set("left_upper_arm");
-            return null;
-        });
-        quiet();
+        clickJoint("left_upper_arm");
         act("mask-outside");
         int others = clip("hail").channels().size();
-        on(() -> {
-            desk.undo();
-            return null;
-        });
+        robot.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
         act("mask-inside");
         assertThat(clip("hail").channels()).hasSize((int) (all - others + lost)).hasSizeGreaterThan(5);
@@ -190,7 +185,7 @@ public class MotionStationTest extends DeskWindow {
         quiet();
     }
 
-    private int unlike(WritableImage a, WritableImage b) throws Exception {
+    private static int unlike(WritableImage a, WritableImage b) {
         int out = 0;
         for (int y = 0; y < a.getHeight(); y++) {
             for (int x = 0; x < a.getWidth(); x++) {

@@ -47,10 +47,13 @@ public final class LoopJumps implements Check {
                 continue;
             }
             on = on == null ? new ClipDifference(asset) : on;
-            Seam seam = Seam.of(on, clip, Work.QUIET);
-            if (seam.metres() > seen) {
-                Finding found = Finding.of(
-                                this, Severity.CAUTION, "", clip.name(), 1, clip.name(), new Length(seam.metres()))
+            double jump = on.jump(clip);
+            if (jump > seen / 2 && jump < seen * 2) {
+                // Few vertices tell whether it is much or nothing; all of them, what lies between.
+                jump = Seam.of(on, clip, Work.QUIET).metres();
+            }
+            if (jump > seen) {
+                Finding found = Finding.of(this, Severity.CAUTION, "", clip.name(), 1, clip.name(), new Length(jump))
                         .at(Finding.Place.clip(c));
                 boolean closes = length > 2 && clip.channels().stream().noneMatch(Channel::movesVertices);
                 out.add(

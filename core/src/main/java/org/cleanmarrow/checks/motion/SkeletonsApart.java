@@ -45,9 +45,7 @@ public final class SkeletonsApart implements Check {
         List<Finding> out = new ArrayList<>();
         for (int c = 0; c < asset.clips().size(); c++) {
             Clip clip = asset.clips().get(c);
-            BitSet moved = new BitSet();
-            clip.channels().stream().filter(x -> x.node() >= 0).forEach(x -> moved.set(x.node()));
-            BitSet there = Skeletons.branches(asset, moved);
+            BitSet there = Skeletons.movedBy(asset, clip);
             if (there.isEmpty() || there.intersects(taken)) {
                 continue;
             }

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
+import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
@@ -31,8 +32,6 @@ public record BindChannels(
         @Parameter(says = "what is taken off the front of the names that the list does not have", fallback = "\"\"")
         String prefix)
         implements Step {
-    private record Moved(int node, Channel.Path path) {}
-
     public BindChannels {
         names = Collections.unmodifiableMap(new TreeMap<>(names));
     }
@@ -44,18 +43,17 @@ public record BindChannels(
         List<Clip> clips = new ArrayList<>();
         for (Clip clip : asset.clips()) {
             work.stopIfCancelled();
-            Set<Moved> taken = new HashSet<>();
-            clip.channels().forEach(c -> taken.add(new Moved(c.node(), c.path())));
+            Set<Clips.Moved> taken = new HashSet<>();
+            clip.channels().forEach(c -> taken.add(Clips.Moved.by(c)));
             List<Channel> channels = new ArrayList<>();
             for (Channel channel : clip.channels()) {
-                int node = RemoveLostChannels.isLost(channel) ? joint(asset, channel.target()) : -1;
-                lost += RemoveLostChannels.isLost(channel) ? 1 : 0;
-                if (node >= 0 && fits(asset, node, channel) && taken.add(new Moved(node, channel.path()))) {
-                    bound++;
-                    channels.add(new Channel(node, channel.path(), channel.track(), "", channel.carried()));
-                } else {
-                    channels.add(channel);
-                }
+                boolean gone = RemoveLostChannels.isLost(channel);
+                int node = gone ? joint(asset, channel.target()) : -1;
+                lost += gone ? 1 : 0;
+                Channel given = new Channel(node, channel.path(), channel.track(), "", channel.carried());
+                boolean binds = node >= 0 && fits(asset, given) && taken.add(Clips.Moved.by(given));
+                bound += binds ? 1 : 0;
+                channels.add(binds ? given : channel);
             }
             clips.add(clip.withChannels(channels));
         }
@@ -76,10 +74,10 @@ public record BindChannels(
     }
 
     /** Weights and vertices need a mesh of the same size there, which no name promises; a matrix is not animated. */
-    private static boolean fits(Asset asset, int node, Channel channel) {
+    private static boolean fits(Asset asset, Channel channel) {
         boolean place = channel.path() == Channel.Path.TRANSLATION
                 || channel.path() == Channel.Path.ROTATION
                 || channel.path() == Channel.Path.SCALE;
-        return place && asset.nodes().get(node).local().matrix() == null;
+        return place && asset.nodes().get(channel.node()).local().matrix() == null;
     }
 }

@@ -12,6 +12,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Extras;
+import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
@@ -23,6 +24,7 @@ import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.node.ObjectNode;
 
 /**
  * Hides a part over frames of a clip by keys of scale 0, and shows it by keys of scale 1, with steps between (glTF 2.0,
@@ -75,8 +77,29 @@ public record HideByScale(
         channels.remove(pointed);
         channels.add(new Channel(carrier.node(), Channel.Path.SCALE, keys, "", Passthrough.NONE));
         clips.set(number, clips.get(number).withChannels(channels).withRate(was.rate()));
-        Change change = Change.of(carrier.asset().withClips(clips)).count("visibility.keys", shown.times.length);
+        Asset keyed = carrier.asset().withClips(clips);
+        Asset out = pointed == null ? keyed : withoutVisibility(keyed, node);
+        Change change = Change.of(out).count("visibility.keys", shown.times.length);
         return carrier.added() ? change.note("hide.carrier", carrier.asset().nodeRef(carrier.node())) : change;
+    }
+
+    /** Where keys of scale say it from now on, a node that begins hidden would stay so for ever. */
+    private static Asset withoutVisibility(Asset asset, int node) {
+        Passthrough carried = asset.nodes().get(node).carried();
+        if (carried.extension(VISIBILITY).isMissingNode()) {
+            return asset;
+        }
+        ObjectNode json = (ObjectNode) carried.read();
+        ObjectNode extensions = (ObjectNode) json.path("extensions");
+        extensions.remove(VISIBILITY);
+        if (extensions.isEmpty()) {
+            json.remove("extensions");
+        }
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        nodes.set(
+                node,
+                nodes.get(node).withCarried(json.isEmpty() ? Passthrough.NONE : new Passthrough(json.toString())));
+        return asset.withNodes(nodes);
     }
 
     private Shown typed(Clip was) throws Refused {

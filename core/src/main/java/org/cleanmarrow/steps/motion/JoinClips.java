@@ -43,8 +43,6 @@ public record JoinClips(
         @Parameter(says = "the clips themselves stay too", fallback = "false")
         boolean keep)
         implements Step {
-    private record Moved(int node, Channel.Path path) {}
-
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
         if (gap < 0 || gap > LeadIn.MOST) {
@@ -53,7 +51,7 @@ public record JoinClips(
         List<Integer> numbers = Clips.listed(asset, clips);
         double rate = asset.clips().get(numbers.getFirst()).rate();
         List<Clip> placed = new ArrayList<>();
-        Map<Moved, Channel> moved = new LinkedHashMap<>();
+        Map<Clips.Moved, Channel> moved = new LinkedHashMap<>();
         for (int number : numbers) {
             Clip clip = asset.clips().get(number);
             for (Channel c : clip.channels()) {
@@ -61,7 +59,7 @@ public record JoinClips(
                     throw new Refused("join.cache", clip.name());
                 }
                 if (c.node() >= 0) {
-                    moved.putIfAbsent(new Moved(c.node(), c.path()), c);
+                    moved.putIfAbsent(Clips.Moved.by(c), c);
                 }
             }
             Clip counted = clip.withRate(rate);

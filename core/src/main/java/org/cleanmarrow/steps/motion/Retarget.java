@@ -49,9 +49,7 @@ public record Retarget(
         int[] matched = {0};
         double[] ratio = {1};
         Change change = Clips.each(asset, clips, work, clip -> {
-            BitSet moved = new BitSet();
-            clip.channels().stream().filter(c -> c.node() >= 0).forEach(c -> moved.set(c.node()));
-            BitSet there = Skeletons.branches(asset, moved);
+            BitSet there = Skeletons.movedBy(asset, clip);
             if (there.intersects(here)) {
                 return clip;
             }

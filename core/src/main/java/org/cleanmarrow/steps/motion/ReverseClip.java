@@ -68,12 +68,7 @@ public record ReverseClip(
 
     /** As far from the clip's start as a moment was from its end; a frame is one again, to the last bit. */
     private static float mirrored(Clip clip, double seconds) {
-        double rate = clip.rate();
-        long frame = Math.round(seconds * rate);
-        boolean on = Math.abs(frame / rate - seconds) <= 2 * Math.ulp((float) seconds);
-        double other = clip.start() + (clip.end() - seconds);
-        long there = Math.round(other * rate);
-        return (float) (on && Math.abs(there / rate - other) <= 2 * Math.ulp((float) other) ? there / rate : other);
+        return Timing.snapped(clip.start() + (clip.end() - seconds), clip.rate());
     }
 
     /** In-tangent and out-tangent change places and signs. */

@@ -20,7 +20,10 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.intake.NamesFrom;
 import org.cleanmarrow.steps.intake.RenameMany;
 
-/** What comes onto the desk and leaves it: assets, demo assets, ledgers, lists of names, deliveries. None is read or written on the interface thread. */
+/**
+ * What comes onto the desk and leaves it: assets, demo assets, ledgers, lists of names, deliveries. None is read or written on the
+ * interface thread.
+ */
 public final class DeskFiles {
     /** Stands before the name of a demo asset where that is the source in recovery files. */
     private static final String DEMO = "demo:";

@@ -81,9 +81,8 @@ final class Overlay {
             g.rect(split, 0, w - split, h);
             g.clip();
             int spacing = seeing.neighbours().get();
-            desk.playback()
-                    .picked(desk.now())
-                    .filter(c -> spacing > 0)
+            desk.playedClip()
+                    .filter(c -> spacing > 0 && desk.playback().trial().get() == null)
                     .ifPresent(clip -> JointDrawing.neighbours(
                             g,
                             desk.now(),

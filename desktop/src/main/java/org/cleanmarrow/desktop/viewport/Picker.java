@@ -38,6 +38,9 @@ public final class Picker {
 
     private Pose pose;
     private Matrix4d[] world;
+    /** Places of the nodes at other moments, by their seconds, until another pose is taken. */
+    private final Map<Double, Vector3d[]> neighbours = new HashMap<>();
+
     private DepthPicture depth;
     private Camera depthCamera;
     private int depthWidth;
@@ -74,6 +77,7 @@ public final class Picker {
         world = made.world;
         surfaces = made.surfaces;
         depth = null;
+        neighbours.clear();
         trees.clear();
         trees.putAll(made.trees);
     }
@@ -98,6 +102,7 @@ public final class Picker {
         world = pose.world();
         surfaces = null;
         depth = null;
+        neighbours.clear();
     }
 
     /** The posed surfaces with their trees, found when they are first needed: while a clip plays nobody picks. */
@@ -371,9 +376,10 @@ public final class Picker {
 
     /** Where the nodes are at another moment of the clip, in the view's space; none where no clip is shown. */
     public Vector3d[] nodePlaces(double atSeconds) {
-        if (clip == null) {
-            return new Vector3d[0];
-        }
+        return clip == null ? new Vector3d[0] : neighbours.computeIfAbsent(atSeconds, this::placesAt);
+    }
+
+    private Vector3d[] placesAt(double atSeconds) {
         Matrix4d[] then = rig.at(clip, atSeconds).world();
         Vector3d[] out = new Vector3d[then.length];
         for (int n = 0; n < out.length; n++) {

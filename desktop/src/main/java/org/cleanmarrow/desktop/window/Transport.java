@@ -28,7 +28,6 @@ import javafx.scene.layout.VBox;
 import javafx.scene.paint.Color;
 import javafx.scene.text.Font;
 import javafx.scene.text.TextAlignment;
-import javafx.util.StringConverter;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
@@ -180,17 +179,7 @@ final class Transport extends VBox {
         box.setTooltip(new Tooltip(box.getAccessibleText()));
         box.getItems().setAll(values);
         box.setMinWidth(USE_PREF_SIZE);
-        box.setConverter(new StringConverter<>() {
-            @Override
-            public String toString(T value) {
-                return value == null ? "" : says.apply(value);
-            }
-
-            @Override
-            public T fromString(String text) {
-                return box.getValue();
-            }
-        });
+        box.setConverter(Widgets.shown(says));
     }
 
     private static Button step(String id, String sign, String key, Runnable act) {

@@ -20,7 +20,7 @@ public class WorkQueueTest {
     }
 
     private static void idle(WorkQueue queue) throws Exception {
-        for (int i = 0; i < 400 && queue.isBusy(); i++) {
+        for (int i = 0; i < 6000 && queue.isBusy(); i++) {
             Thread.sleep(10);
         }
         assertThat(queue.isBusy()).isFalse();
@@ -111,7 +111,7 @@ public class WorkQueueTest {
                 },
                 said::add,
                 e -> said.add(e.toString()));
-        assertThat(running.await(5, TimeUnit.SECONDS)).isTrue();
+        assertThat(running.await(60, TimeUnit.SECONDS)).isTrue();
         queue.cancel();
         queue.run(w -> "third", said::add, e -> said.add(e.toString()));
         idle(queue);
