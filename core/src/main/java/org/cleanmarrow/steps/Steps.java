@@ -28,6 +28,7 @@ import org.cleanmarrow.steps.motion.LeadIn;
 import org.cleanmarrow.steps.motion.MaskClip;
 import org.cleanmarrow.steps.motion.MergeClips;
 import org.cleanmarrow.steps.motion.ReduceKeys;
+import org.cleanmarrow.steps.motion.RemoveKeys;
 import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.RemoveLostChannels;
 import org.cleanmarrow.steps.motion.Resample;
@@ -166,6 +167,7 @@ public final class Steps {
             RotationOnly.class,
             Bake.class,
             ReduceKeys.class,
+            RemoveKeys.class,
             CloseLoop.class,
             SetLoop.class,
             Retime.class,

@@ -51,6 +51,7 @@ import org.cleanmarrow.steps.motion.LeadIn;
 import org.cleanmarrow.steps.motion.MaskClip;
 import org.cleanmarrow.steps.motion.MergeClips;
 import org.cleanmarrow.steps.motion.ReduceKeys;
+import org.cleanmarrow.steps.motion.RemoveKeys;
 import org.cleanmarrow.steps.motion.RemoveLeadIn;
 import org.cleanmarrow.steps.motion.RemoveLostChannels;
 import org.cleanmarrow.steps.motion.Resample;
@@ -157,6 +158,7 @@ public class LedgerTest {
                 new NormaliseWeights("figure"),
                 new AssignUnweighted("", Optional.empty()),
                 new RemoveLostChannels(),
+                new RemoveKeys("cubic", "figure", RemoveKeys.What.ALL, 3, 5),
                 new ScaleClip("linear", 1.5),
                 new TrimClip("step", 2, 8, true),
                 new ShiftClip("step", 4),

@@ -17,6 +17,7 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.pose.Keys;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.motion.BindChannels;
 import org.cleanmarrow.steps.motion.DuplicateClip;
@@ -25,6 +26,7 @@ import org.cleanmarrow.steps.motion.HoldClip;
 import org.cleanmarrow.steps.motion.JoinClips;
 import org.cleanmarrow.steps.motion.MaskClip;
 import org.cleanmarrow.steps.motion.MergeClips;
+import org.cleanmarrow.steps.motion.RemoveKeys;
 import org.cleanmarrow.steps.motion.Resample;
 import org.cleanmarrow.steps.motion.Retime;
 import org.cleanmarrow.steps.motion.ReverseClip;
@@ -34,6 +36,7 @@ import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
+import org.joml.Quaterniond;
 import org.joml.Vector3d;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
@@ -404,5 +407,50 @@ public class ClipStepsTest {
         BitSet gone = new BitSet();
         gone.set(tool);
         assertThat(clip(asset.without(gone), "linear").channels()).noneMatch(c -> c.path() == Channel.Path.POINTER);
+    }
+
+    /** Between the keys that are left a turn goes by spherical linear interpolation: glTF 2.0, appendix C. */
+    @Test(dataProvider = "seeds")
+    public void whereKeysAreTakenOutItGoesStraightFromTheKeyBeforeToTheKeyAfter(long seed) throws Refused {
+        Asset asset = RandomAssets.of(seed);
+        Clip was = clip(asset, "linear");
+        Channel turning = was.channels().stream()
+                .filter(c -> c.path() == Channel.Path.ROTATION)
+                .findFirst()
+                .orElseThrow();
+        String joint = asset.nodeRef(turning.node());
+        Asset fewer = done(asset, new RemoveKeys("linear", joint, RemoveKeys.What.ROTATION, 3, 5));
+        Clip now = clip(fewer, "linear");
+        for (int c = 0; c < was.channels().size(); c++) {
+            Channel before = was.channels().get(c);
+            Channel after = now.channels().get(c);
+            if (before != turning) {
+                assertThat(after).isSameAs(before);
+                continue;
+            }
+            float[] times = before.sampler().times();
+            assertThat(after.sampler().times()).containsExactly(times[0], times[2], times[3]);
+            float[] v = before.sampler().values();
+            Quaterniond a = new Quaterniond(v[0], v[1], v[2], v[3]);
+            Quaterniond b = new Quaterniond(v[8], v[9], v[10], v[11]);
+            double[] value = new double[4];
+            Keys.sampleRotation(after.sampler(), times[1], value);
+            double along = Math.abs(a.slerp(b, 0.5).dot(new Quaterniond(value[0], value[1], value[2], value[3])));
+            assertThat(along).isCloseTo(1, within(1e-6));
+        }
+        plays(asset, was, fewer, now, 7 / 24.0, was.end(), t -> t);
+        assertThat(clip(done(asset, new RemoveKeys("linear", joint, RemoveKeys.What.ALL, 8, 99)), "linear")
+                        .end())
+                .as("as long as before")
+                .isEqualTo(was.end());
+        for (Step bad : List.of(
+                new RemoveKeys("linear", joint, RemoveKeys.What.ROTATION, 2, 3),
+                new RemoveKeys("linear", joint, RemoveKeys.What.ROTATION, 5, 3),
+                new RemoveKeys("linear", joint, RemoveKeys.What.ROTATION, -9, 99),
+                new RemoveKeys("linear", joint, RemoveKeys.What.SCALE, 1, 9),
+                new RemoveKeys("linear", "nobody", RemoveKeys.What.ALL, 1, 9),
+                new RemoveKeys("none", joint, RemoveKeys.What.ALL, 1, 9))) {
+            assertThatThrownBy(() -> done(asset, bad)).as(bad.toString()).isInstanceOf(Refused.class);
+        }
     }
 }

@@ -4,16 +4,20 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
+import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.TableRow;
+import javafx.scene.control.TextField;
 import javafx.scene.image.WritableImage;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
+import org.cleanmarrow.desktop.desk.Playback;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.steps.motion.RemoveKeys;
 import org.testng.annotations.Test;
 
 /** Every act of the Motion station by mouse and keyboard, on the pilot's clips. */
@@ -216,10 +220,7 @@ public class MotionStationTest extends DeskWindow {
         assertThat(unlike(ghosts, on(() -> window.viewport().snapshot(null, null))))
                 .isGreaterThan(1000);
         Node lanes = find("#clip-lanes");
-        on(() -> {
-            lanes.requestFocus();
-            return null;
-        });
+        focus(lanes);
         robot.push(KeyCode.SHIFT, KeyCode.UP);
         quiet();
         assertThat(on(() -> desk.playback().along().get())).containsExactly("hail");
@@ -232,5 +233,78 @@ public class MotionStationTest extends DeskWindow {
         assertThat(on(() -> desk.playback().along().get()))
                 .as("another clip is played alone")
                 .isEmpty();
+    }
+
+    private static void focus(Node node) throws Exception {
+        on(() -> {
+            node.requestFocus();
+            return null;
+        });
+    }
+
+    private int frame() throws Exception {
+        double rate = clip("punt").rate();
+        return (int) Math.round(on(() -> desk.playback().seconds().get()) * rate);
+    }
+
+    @Test
+    public void curvesOfTheJointInHandAreReadAndTheirKeysTakenOutByKeyboardAndMouse() throws Exception {
+        openDemo();
+        station(Station.MOTION);
+        pickClip("punt");
+        press("#time-curves");
+        Node picture = find("#curves-picture");
+        assertThat(on(picture::getAccessibleText)).contains("Pick a joint");
+        clickJoint("left_upper_arm");
+        focus(picture);
+        robot.push(KeyCode.RIGHT);
+        robot.push(KeyCode.RIGHT);
+        assertThat(frame()).isEqualTo(3);
+        robot.push(KeyCode.SHIFT, KeyCode.RIGHT);
+        robot.push(KeyCode.SHIFT, KeyCode.RIGHT);
+        quiet();
+        assertThat(on(picture::getAccessibleText)).contains("frame 5", "frames 3 to 5", "a key", "\u00b0");
+        assertThat(((TextField) find("#trim-first")).getText()).isEqualTo("3");
+        assertThat(((TextField) find("#keys-last")).getText()).isEqualTo("5");
+        Clip before = clip("punt");
+        int steps = on(() -> desk.history().done().size());
+        focus(picture);
+        robot.push(KeyCode.DELETE);
+        quiet();
+        assertThat(on(() -> desk.history().done())).hasSize(steps + 1);
+        assertThat(last().step()).isEqualTo(new RemoveKeys("punt", "left_upper_arm", RemoveKeys.What.ROTATION, 3, 5));
+        assertThat(clip("punt").keyCount()).isEqualTo(before.keyCount() - 3);
+        assertThat(on(picture::getAccessibleText)).contains("no key");
+        robot.push(KeyCode.CONTROL, KeyCode.LEFT);
+        assertThat(frame()).as("the key before").isEqualTo(2);
+        robot.push(KeyCode.CONTROL, KeyCode.RIGHT);
+        assertThat(frame()).as("the key after the gap").isEqualTo(6);
+        // The probe, which is held to an independent computation, finds the same as the curve of the error.
+        Button worst = (Button) find("#error-worst");
+        double metres = last().motion().orElseThrow().largestMetres();
+        String most = on(() -> desk.outcomes().length(metres));
+        assertThat(on(worst::getText)).contains(most).contains("frame 4");
+        press("#error-worst");
+        assertThat(frame()).isEqualTo(4);
+        assertThat(on(() -> scene.getFocusOwner())).isSameAs(worst);
+        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        quiet();
+        assertThat(on(worst::isDisabled)).isTrue();
+        press("#curve-translation");
+        quiet();
+        assertThat(on(picture::getAccessibleText)).contains("punt has no keys of translation for left_upper_arm");
+        clickJoint("hips");
+        assertThat(on(picture::getAccessibleText)).contains("hips, Translation", "m");
+        Point2D from = on(() -> picture.localToScreen(200, 60));
+        Point2D to = on(() -> picture.localToScreen(300, 60));
+        robot.robotContext().getMouseRobot().move(from);
+        robot.press(MouseButton.PRIMARY);
+        robot.robotContext().getMouseRobot().move(to);
+        robot.release(MouseButton.PRIMARY);
+        quiet();
+        Playback.Frames taken = on(() -> desk.playback().range().get());
+        assertThat(taken.last()).isGreaterThan(taken.first() + 5).isEqualTo(frame());
+        act("trim-clip");
+        assertThat(clip("punt").lastFrame()).isEqualTo(taken.last() - taken.first());
     }
 }

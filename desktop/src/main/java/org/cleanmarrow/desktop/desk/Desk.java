@@ -95,6 +95,7 @@ public final class Desk {
                 playback.clip(),
                 playback.trial(),
                 playback.along(),
+                playback.range(),
                 poses.all(),
                 reference,
                 price,

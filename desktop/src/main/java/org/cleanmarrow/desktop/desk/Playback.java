@@ -27,15 +27,20 @@ public final class Playback {
     private final ObjectProperty<List<String>> along = new SimpleObjectProperty<>(List.of());
     private final DoubleProperty speed = new SimpleDoubleProperty(1);
     private final DoubleProperty seconds = new SimpleDoubleProperty();
+    private final ObjectProperty<Frames> range = new SimpleObjectProperty<>();
     private final BooleanProperty playing = new SimpleBooleanProperty();
     /** What is shown on the assets that were looked at last, where it is made; the same clip as long as nothing changes. */
     private final Map<Asset, Clip> made = new IdentityHashMap<>();
+
+    /** Frames of the clip in hand, both ends included. */
+    public record Frames(int first, int last) {}
 
     Playback() {
         along.addListener((o, before, now) -> made.clear());
         clip.addListener((o, before, now) -> {
             made.clear();
             along.set(List.of());
+            range.set(null);
             if (!now.isEmpty()) {
                 trial.set(null);
             }
@@ -62,6 +67,11 @@ public final class Playback {
 
     public DoubleProperty seconds() {
         return seconds;
+    }
+
+    /** The frames in hand; null for none. */
+    public ObjectProperty<Frames> range() {
+        return range;
     }
 
     public BooleanProperty playing() {

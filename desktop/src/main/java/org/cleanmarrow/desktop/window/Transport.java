@@ -1,16 +1,11 @@
 package org.cleanmarrow.desktop.window;
 
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.function.Function;
 import javafx.animation.AnimationTimer;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
-import javafx.geometry.VPos;
-import javafx.scene.AccessibleRole;
-import javafx.scene.canvas.Canvas;
-import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
@@ -18,16 +13,10 @@ import javafx.scene.control.ScrollPane;
 import javafx.scene.control.Slider;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.Tooltip;
-import javafx.scene.input.KeyCode;
-import javafx.scene.input.KeyEvent;
-import javafx.scene.input.MouseEvent;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Pane;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
-import javafx.scene.paint.Color;
-import javafx.scene.text.Font;
-import javafx.scene.text.TextAlignment;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
@@ -39,21 +28,17 @@ import org.cleanmarrow.model.Clip;
  * numbers at both ends.
  */
 final class Transport extends VBox {
-    private static final double LANE = 24;
     private static final int SEEN_LANES = 5;
-    /** A canvas cannot be arbitrarily high; clips beyond are found by name. */
-    private static final int MOST_LANES = 160;
-
-    private static final double LEFT = 92;
-    private static final double RIGHT = 28;
 
     private final Desk desk;
-    private final Canvas canvas = new Canvas(100, 40);
+    private final Lanes lanes;
+    private final Curves curves;
     private final Button play = new Button();
     private final Label what = new Label();
     private final Label loops = new Label();
     private final ToggleButton round = new ToggleButton(Labels.of("time.round"));
     private final ToggleButton inSeconds = new ToggleButton(Labels.of("time.seconds"));
+    private final ToggleButton curvesShown = new ToggleButton(Labels.of("time.curves"));
     private final ToggleButton lanesShown = new ToggleButton(Labels.of("time.lanes"));
     private final ComboBox<String> clips = new ComboBox<>();
     private final ComboBox<Double> speed = new ComboBox<>();
@@ -66,6 +51,8 @@ final class Transport extends VBox {
 
     Transport(Desk desk) {
         this.desk = desk;
+        lanes = new Lanes(desk, this::step, this::choose);
+        curves = new Curves(desk, this::step);
         getStyleClass().add("time");
         play.setId("play");
         play.setAccessibleText(Labels.of("time.play.accessible"));
@@ -111,9 +98,9 @@ final class Transport extends VBox {
         bar.getStyleClass().add("transport");
         lanesShown.selectedProperty().addListener((o, a, b) -> refresh());
         desk.station().addListener((o, a, b) -> refresh());
-        Pane lanes = new Pane(canvas);
-        lanes.minHeightProperty().bind(canvas.heightProperty());
-        scroll = new ScrollPane(lanes);
+        Pane under = new Pane(lanes);
+        under.minHeightProperty().bind(lanes.heightProperty());
+        scroll = new ScrollPane(under);
         scroll.setFitToWidth(true);
         scroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
         scroll.setMinWidth(100);
@@ -121,11 +108,12 @@ final class Transport extends VBox {
         setMinWidth(0);
         setMinHeight(USE_PREF_SIZE);
         scroll.viewportBoundsProperty().addListener((o, a, b) -> {
-            canvas.setWidth(b.getWidth());
-            draw();
+            lanes.setWidth(b.getWidth());
+            lanes.draw();
         });
         inSeconds.selectedProperty().addListener((o, a, b) -> refresh());
-        desk.preferences().dark().addListener((o, a, b) -> Platform.runLater(this::draw));
+        desk.preferences().dark().addListener((o, a, b) -> Platform.runLater(this::refresh));
+        curvesShown.selectedProperty().addListener((o, a, b) -> refresh());
         choices(speed, "time-speed", v -> Labels.of("time.speed.times", v), 0.25, 0.5, 1.0, 2.0);
         speed.setValue(1.0);
         speed.valueProperty().addListener((o, a, b) -> desk.playback().speed().set(b));
@@ -143,18 +131,18 @@ final class Transport extends VBox {
                 .valueProperty()
                 .addListener((o, a, b) -> desk.seeing().neighbours().set(b));
         loops.setMinWidth(0);
-        HBox more = new HBox(8, loops, Widgets.spring(), speed, neighbours, option(inSeconds, "time-seconds", false));
+        HBox more = new HBox(
+                8,
+                loops,
+                Widgets.spring(),
+                speed,
+                neighbours,
+                option(inSeconds, "time-seconds", false),
+                option(curvesShown, "time-curves", false));
         more.setAlignment(Pos.CENTER_LEFT);
-        above = new VBox(scroll, more);
+        above = new VBox(scroll, curves, more);
         above.getStyleClass().add("lanes");
         getChildren().addAll(above, bar);
-        canvas.setId("clip-lanes");
-        canvas.setFocusTraversable(true);
-        canvas.setAccessibleRole(AccessibleRole.LIST_VIEW);
-        canvas.setAccessibleText(Labels.of("time.lanes.accessible"));
-        canvas.addEventHandler(KeyEvent.KEY_PRESSED, this::key);
-        canvas.addEventHandler(MouseEvent.MOUSE_PRESSED, this::scrub);
-        canvas.addEventHandler(MouseEvent.MOUSE_DRAGGED, this::scrub);
         desk.revision().addListener((o, a, b) -> refresh());
         desk.playback().clip().addListener((o, a, b) -> refresh());
         desk.playback().trial().addListener((o, a, b) -> refresh());
@@ -279,15 +267,20 @@ final class Transport extends VBox {
         });
         what.getTooltip().setText(what.getText());
         following = false;
-        boolean lanes = any && (lanesShown.isSelected() || desk.station().get() == Station.MOTION);
-        above.setVisible(lanes);
-        above.setManaged(lanes);
-        if (lanes) {
-            canvas.setHeight(Math.min(MOST_LANES, clips().size()) * LANE + 8);
-            double shown = Math.min(SEEN_LANES, clips().size()) * LANE + 10;
+        boolean unfolded = any && (lanesShown.isSelected() || desk.station().get() == Station.MOTION);
+        above.setVisible(unfolded);
+        above.setManaged(unfolded);
+        curves.setVisible(unfolded && curvesShown.isSelected());
+        curves.setManaged(curves.isVisible());
+        scroll.setVisible(!curves.isVisible());
+        scroll.setManaged(!curves.isVisible());
+        if (curves.isVisible()) {
+            curves.refresh();
+        } else if (unfolded) {
+            double shown = Math.min(SEEN_LANES, clips().size()) * Lanes.LANE + 10;
             scroll.setMinHeight(shown);
             scroll.setPrefHeight(shown);
-            draw();
+            lanes.refresh(inSeconds.isSelected());
         }
     }
 
@@ -302,27 +295,6 @@ final class Transport extends VBox {
             double at = trial ? value : Math.rint(value) / clip.rate();
             desk.playback().seconds().set(Math.clamp(at, clip.start(), clip.end()));
         });
-    }
-
-    private void key(KeyEvent e) {
-        int by = e.getCode() == KeyCode.LEFT ? -1 : e.getCode() == KeyCode.RIGHT ? 1 : 0;
-        int lane = e.getCode() == KeyCode.UP ? -1 : e.getCode() == KeyCode.DOWN ? 1 : 0;
-        if (by != 0) {
-            step(by);
-            e.consume();
-        } else if (lane != 0 && e.isShiftDown() && !clips().isEmpty()) {
-            List<String> names = clips().stream().map(Clip::name).toList();
-            int other = names.indexOf(desk.playback().clip().get()) + lane;
-            if (other >= 0 && other < names.size()) {
-                playAlong(names.get(other));
-            }
-            e.consume();
-        } else if (lane != 0 && !clips().isEmpty()) {
-            List<String> names = clips().stream().map(Clip::name).toList();
-            int to = Math.clamp(names.indexOf(desk.playback().clip().get()) + lane, 0, names.size() - 1);
-            choose(clips().get(to));
-            e.consume();
-        }
     }
 
     private void describe(Clip clip) {
@@ -356,124 +328,5 @@ final class Transport extends VBox {
 
     private static String rate(double rate) {
         return rate == Math.rint(rate) ? Long.toString((long) rate) : String.format(Locale.ROOT, "%.2f", rate);
-    }
-
-    private double last() {
-        return clips().stream().mapToDouble(Clip::end).max().orElse(1);
-    }
-
-    private double first() {
-        return Math.min(0, clips().stream().mapToDouble(Clip::start).min().orElse(0));
-    }
-
-    private double toX(double seconds) {
-        double wide = Math.max(10, canvas.getWidth() - LEFT - RIGHT);
-        return LEFT + (seconds - first()) / Math.max(1e-6, last() - first()) * wide;
-    }
-
-    private void scrub(MouseEvent e) {
-        int lane = (int) ((e.getY() - 4) / LANE);
-        if (e.getEventType() == MouseEvent.MOUSE_PRESSED && e.isControlDown() && lane >= 0 && lane < clips().size()) {
-            playAlong(clips().get(lane).name());
-            return;
-        }
-        if (e.getEventType() == MouseEvent.MOUSE_PRESSED && lane >= 0 && lane < clips().size()) {
-            desk.playback().clip().set(clips().get(lane).name());
-            if (e.getX() < LEFT - 10) {
-                desk.playback().seconds().set(clips().get(lane).start());
-            }
-        }
-        desk.playedClip().ifPresent(clip -> {
-            if (e.getX() >= LEFT - 10) {
-                desk.playback().playing().set(false);
-                double wide = Math.max(10, canvas.getWidth() - LEFT - RIGHT);
-                double t = first() + (e.getX() - LEFT) / wide * (last() - first());
-                double frame = Math.rint(t * clip.rate());
-                desk.playback().seconds().set(Math.clamp(frame / clip.rate(), clip.start(), clip.end()));
-            }
-        });
-    }
-
-    /** Lets a clip play along with the picked one, or no longer. */
-    private void playAlong(String name) {
-        List<String> names = new ArrayList<>(desk.playback().along().get());
-        if (!name.equals(desk.playback().clip().get()) && !names.remove(name)) {
-            names.add(name);
-        }
-        desk.playback().along().set(List.copyOf(names));
-    }
-
-    private void draw() {
-        GraphicsContext g = canvas.getGraphicsContext2D();
-        g.clearRect(0, 0, canvas.getWidth(), canvas.getHeight());
-        boolean dark = desk.preferences().dark().get();
-        Color ink = Color.web(dark ? "#EFE8DC" : "#23201D");
-        Color quiet = Color.web(dark ? "#A89F92" : "#6A6259");
-        Color marrow = Color.web(dark ? "#E0746B" : "#9C2F2A");
-        int lane = 0;
-        for (Clip clip : clips()) {
-            if (lane >= MOST_LANES) {
-                break;
-            }
-            boolean along = desk.playback().along().get().contains(clip.name());
-            boolean played = along || clip.name().equals(desk.playback().clip().get());
-            double y = 4 + lane * LANE;
-            double x0 = toX(clip.start());
-            double x1 = Math.max(x0 + 4, toX(clip.end()));
-            text(
-                    g,
-                    shortened((along ? "+ " : "") + clip.name()),
-                    4,
-                    y + LANE / 2,
-                    played ? ink : quiet,
-                    TextAlignment.LEFT);
-            g.setFill(Color.web(dark ? (played ? "#4A2C2A" : "#37322D") : played ? "#EBCFC9" : "#E6DDCB"));
-            g.fillRoundRect(x0, y + 3, x1 - x0, LANE - 7, 5, 5);
-            g.setStroke(played ? marrow : Color.web(dark ? "#423D38" : "#D0C4AE"));
-            g.setLineWidth(1);
-            g.strokeRoundRect(x0 + 0.5, y + 3.5, x1 - x0 - 1, LANE - 8, 5, 5);
-            if (x1 - x0 > 54) {
-                text(g, mark(clip.firstFrame(), clip.start()), x0 + 7, y + LANE / 2 - 0.5, ink, TextAlignment.LEFT);
-                text(g, mark(clip.lastFrame(), clip.end()), x1 - 7, y + LANE / 2 - 0.5, ink, TextAlignment.RIGHT);
-            }
-            if (clip.loop()) {
-                loopMark(g, x1 + 10, y + LANE / 2 - 0.5, quiet);
-            }
-            lane++;
-        }
-        desk.playedClip().filter(clip -> desk.playback().trial().get() == null).ifPresent(clip -> {
-            double x = toX(desk.playback().seconds().get());
-            g.setStroke(marrow);
-            g.setLineWidth(1.5);
-            g.strokeLine(x, 2, x, canvas.getHeight());
-            g.setFill(marrow);
-            g.fillPolygon(new double[] {x - 5, x + 5, x}, new double[] {0, 0, 7}, 3);
-        });
-    }
-
-    /** A place on the time line as frame or second. */
-    private String mark(int frame, double seconds) {
-        return inSeconds.isSelected() ? String.format(Locale.ROOT, "%.2f s", seconds) : Integer.toString(frame);
-    }
-
-    /** An open ring with an arrow head: the bar plays round. */
-    private static void loopMark(GraphicsContext g, double x, double y, Color colour) {
-        g.setStroke(colour);
-        g.setLineWidth(1.4);
-        g.strokeArc(x - 4, y - 4, 8, 8, 60, 290, javafx.scene.shape.ArcType.OPEN);
-        g.setFill(colour);
-        g.fillPolygon(new double[] {x + 0.5, x + 5.5, x + 4.5}, new double[] {y - 4.5, y - 5, y - 0.5}, 3);
-    }
-
-    private static String shortened(String name) {
-        return name.length() <= 13 ? name : name.substring(0, 12) + "…";
-    }
-
-    private static void text(GraphicsContext g, String text, double x, double y, Color c, TextAlignment a) {
-        g.setFont(Font.font("Lato", 12));
-        g.setTextAlign(a);
-        g.setTextBaseline(VPos.CENTER);
-        g.setFill(c);
-        g.fillText(text, x, y);
     }
 }

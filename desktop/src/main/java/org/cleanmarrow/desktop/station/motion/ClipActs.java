@@ -10,6 +10,7 @@ import java.util.Optional;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Playback;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
@@ -142,14 +143,15 @@ final class ClipActs {
         return clip == null ? "" : clip.firstFrame() + " .. " + clip.lastFrame();
     }
 
-    /** The range of another clip, or of one that was changed; what was typed for this one stays. */
+    /** The range of another clip, of one that was changed, or the frames in hand; what was typed for these stays. */
     private void showRange() {
         Clip clip = hand.clip();
-        String now = clip == null ? "" : clip.name() + " " + range();
+        Playback.Frames frames = hand.frames();
+        String now = clip == null ? "" : clip.name() + " " + range() + " " + frames;
         if (!now.equals(shown)) {
             shown = now;
-            first.setText(clip == null ? "" : Integer.toString(clip.firstFrame()));
-            last.setText(clip == null ? "" : Integer.toString(clip.lastFrame()));
+            first.setText(frames == null ? "" : Integer.toString(frames.first()));
+            last.setText(frames == null ? "" : Integer.toString(frames.last()));
         }
     }
 

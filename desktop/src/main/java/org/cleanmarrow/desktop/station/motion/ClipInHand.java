@@ -4,6 +4,7 @@ import java.util.OptionalDouble;
 import javafx.scene.control.TextField;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Playback;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.naming.NamePattern;
@@ -25,6 +26,13 @@ final class ClipInHand {
     /** Null where none is picked. */
     Clip clip() {
         return desk.playback().picked(desk.now()).orElse(null);
+    }
+
+    /** The frames in hand, or else all of the clip; null where none is picked. */
+    Playback.Frames frames() {
+        Playback.Frames taken = desk.playback().range().get();
+        Clip clip = clip();
+        return clip == null || taken != null ? taken : new Playback.Frames(clip.firstFrame(), clip.lastFrame());
     }
 
     String name() throws StepRow.Unclear {

@@ -6,8 +6,11 @@ import static org.cleanmarrow.desktop.station.motion.ClipInHand.text;
 import static org.cleanmarrow.desktop.station.motion.ClipInHand.whole;
 
 import java.util.List;
+import java.util.Locale;
+import javafx.scene.control.ComboBox;
 import javafx.scene.control.TextField;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Playback;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
@@ -19,6 +22,7 @@ import org.cleanmarrow.steps.motion.HoldClip;
 import org.cleanmarrow.steps.motion.JoinClips;
 import org.cleanmarrow.steps.motion.MaskClip;
 import org.cleanmarrow.steps.motion.MergeClips;
+import org.cleanmarrow.steps.motion.RemoveKeys;
 import org.cleanmarrow.steps.motion.Retime;
 import org.cleanmarrow.steps.motion.ReverseClip;
 
@@ -33,12 +37,20 @@ final class PartActs {
     private final TextField made = field("join-name", "");
     private final TextField gap = field("join-gap", "1");
     private final TextField hidden = field("hide-ranges", "");
+    private final ComboBox<RemoveKeys.What> property = new ComboBox<>();
+    private final TextField first = field("keys-first", "");
+    private final TextField last = field("keys-last", "");
+    private Playback.Frames shown;
 
     PartActs(Desk desk, ClipInHand hand) {
         this.desk = desk;
         this.hand = hand;
         others.setPromptText(Labels.of("motion.others.prompt"));
         hidden.setPromptText(Labels.of("motion.hide.prompt"));
+        property.setId("keys-property");
+        property.getItems().setAll(RemoveKeys.What.values());
+        property.setConverter(Widgets.shown(w -> Labels.of("curves." + w.name().toLowerCase(Locale.ROOT))));
+        property.setValue(RemoveKeys.What.ALL);
     }
 
     List<Act> all() {
@@ -86,8 +98,27 @@ final class PartActs {
                                                 () -> new HideByScale(
                                                         joint(),
                                                         hand.name(),
-                                                        hidden.getText().strip())))
+                                                        hidden.getText().strip())),
+                                Widgets.labelled("motion.keys.of", property),
+                                Widgets.labelled("motion.keys.first", first),
+                                Widgets.labelled("motion.keys.last", last),
+                                new StepRow(desk, "keys-preview")
+                                        .also("remove-keys", "motion.keys.remove", this::removeKeys))
+                        .refreshing(this::showFrames)
                         .says(() -> Widgets.shortened(desk.selection().joint().get())));
+    }
+
+    private void showFrames() {
+        Playback.Frames now = hand.frames();
+        if (now != null && !now.equals(shown)) {
+            shown = now;
+            first.setText(Integer.toString(now.first()));
+            last.setText(Integer.toString(now.last()));
+        }
+    }
+
+    private RemoveKeys removeKeys() throws StepRow.Unclear {
+        return new RemoveKeys(hand.name(), joint(), property.getValue(), whole(first), whole(last));
     }
 
     private HoldClip hold(HoldClip.Where where) throws StepRow.Unclear {
