@@ -206,6 +206,11 @@ public final class TriangleTree {
         return walk(o, d, Float.POSITIVE_INFINITY, take, false);
     }
 
+    /** The same where no farther than a limit is asked for: what lies beyond is not looked into. */
+    public @Nullable Hit nearest(float[] o, float[] d, float limit, IntPredicate take) {
+        return walk(o, d, limit, take, false);
+    }
+
     /** True where a ray meets any triangle nearer than a distance; cheaper than finding the nearest. */
     public boolean meetsBefore(float[] o, float[] d, float limit) {
         return walk(o, d, limit, t -> true, true) != null;

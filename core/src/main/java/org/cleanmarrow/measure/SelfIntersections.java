@@ -4,40 +4,51 @@ import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.surface.WeldedSurface;
 
-/** Where a posed surface goes through itself. */
+/** Where a surface goes through itself as it is posed. Not for several threads at a time; each count uses all cores. */
 public final class SelfIntersections {
     /** What ends at a triangle's plane does not yet go through it. */
     private static final double THROUGH = 0.999;
 
-    private SelfIntersections() {}
+    private final WeldedSurface surface;
+    private final int[] triangles;
+    private final TriangleTree tree;
+
+    /**
+     * Cost: n log n once, so that many poses are counted for n each.
+     *
+     * @param surface how the mesh hangs together
+     * @param rest    3 a vertex of the mesh
+     */
+    public SelfIntersections(WeldedSurface surface, float[] rest) {
+        this.surface = surface;
+        triangles = surface.triangles();
+        tree = new TriangleTree(triangles, surface.byWelded(rest));
+    }
 
     /**
      * Edges that pierce a triangle with which they share no corner.
      *
-     * @param surface how the mesh hangs together
-     * @param posed   3 a vertex of the mesh
+     * @param posed 3 a vertex of the mesh
      */
-    public static int count(WeldedSurface surface, float[] posed) {
-        int places = surface.size();
+    public int count(float[] posed) {
         float[] at = surface.byWelded(posed);
-        int[] triangles = surface.triangles();
-        TriangleTree tree = new TriangleTree(triangles, at);
+        tree.refit(at);
         int[] starts = surface.starts();
         int[] neighbours = surface.neighbours();
-        return IntStream.range(0, places)
+        return IntStream.range(0, surface.size())
                 .parallel()
                 .map(a -> {
                     int found = 0;
                     for (int e = starts[a]; e < starts[a + 1]; e++) {
                         int b = neighbours[e];
-                        found += a < b && pierces(tree, triangles, at, a, b) ? 1 : 0;
+                        found += a < b && pierces(at, a, b) ? 1 : 0;
                     }
                     return found;
                 })
                 .sum();
     }
 
-    private static boolean pierces(TriangleTree tree, int[] triangles, float[] at, int a, int b) {
+    private boolean pierces(float[] at, int a, int b) {
         float[] o = {at[a * 3], at[a * 3 + 1], at[a * 3 + 2]};
         float[] d = {at[b * 3] - o[0], at[b * 3 + 1] - o[1], at[b * 3 + 2] - o[2]};
         double length = Math.sqrt(d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
@@ -47,7 +58,8 @@ public final class SelfIntersections {
         for (int i = 0; i < 3; i++) {
             d[i] /= (float) length;
         }
-        TriangleTree.Hit hit = tree.nearest(o, d, t -> {
+        // Beyond the edge's end nothing is of interest, and almost the whole surface lies there.
+        TriangleTree.Hit hit = tree.nearest(o, d, (float) length, t -> {
             for (int i = 0; i < 3; i++) {
                 if (triangles[t * 3 + i] == a || triangles[t * 3 + i] == b) {
                     return false;

@@ -48,7 +48,8 @@ public record WorstPlaces(
             float[] still = deformer.positions(place, rest);
             double volume = Strain.volume(topology.corners(), still);
             WeldedSurface welded = topology.welded(asset.meshes().get(place.mesh()));
-            int crossing = SelfIntersections.count(welded, still);
+            SelfIntersections through = new SelfIntersections(welded, still);
+            int crossing = through.count(still);
             for (TrialPose pose : poses) {
                 work.stopIfCancelled();
                 float[] posed = deformer.positions(place, rig.at(pose.clip(asset), 1));
@@ -70,7 +71,7 @@ public record WorstPlaces(
                         strain.mean(),
                         strain.turned().cardinality(),
                         volume == 0 ? 0 : Strain.volume(topology.corners(), posed) / volume - 1,
-                        Math.max(0, SelfIntersections.count(welded, posed) - crossing)));
+                        Math.max(0, through.count(posed) - crossing)));
             }
         }
         out.sort(

@@ -10,6 +10,8 @@ import java.util.concurrent.Callable;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import java.util.function.BooleanSupplier;
 import javafx.animation.AnimationTimer;
 import javafx.application.Platform;
 import javafx.geometry.Bounds;
@@ -99,13 +101,39 @@ abstract class DeskWindow {
         }
     }
 
-    /** Waits until nothing is computed or drawn. */
+    /** Waits until nothing is computed or drawn, for three beats of the toolkit's clock in a row. */
     void quiet() throws Exception {
-        long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
-        for (int calm = 0; calm < 3; ) {
-            assertThat(System.nanoTime()).as("the window comes to rest").isLessThan(end);
-            Thread.sleep(25);
-            calm = on(() -> desk.isQuiet() && !window.viewport().isBusy()) ? calm + 1 : 0;
+        beats(
+                "the window comes to rest",
+                3,
+                () -> desk.isQuiet() && !window.viewport().isBusy());
+    }
+
+    /** Waits until something has held for so many beats of the toolkit's clock in a row. */
+    private static void beats(String what, int many, BooleanSupplier holds) throws Exception {
+        CompletableFuture<Void> done = new CompletableFuture<>();
+        AnimationTimer timer = new AnimationTimer() {
+            private int calm;
+
+            @Override
+            public void handle(long now) {
+                calm = holds.getAsBoolean() ? calm + 1 : 0;
+                if (calm >= many) {
+                    stop();
+                    done.complete(null);
+                }
+            }
+        };
+        on(() -> {
+            timer.start();
+            return null;
+        });
+        try {
+            done.get(PATIENCE_SECONDS, TimeUnit.SECONDS);
+        } catch (TimeoutException e) {
+            throw new AssertionError(what, e);
+        } finally {
+            Platform.runLater(timer::stop);
         }
     }
 
@@ -120,23 +148,7 @@ abstract class DeskWindow {
 
     /** Waits for so many beats of the toolkit's clock. */
     static void pulses(int many) throws Exception {
-        CompletableFuture<Void> done = new CompletableFuture<>();
-        AnimationTimer timer = new AnimationTimer() {
-            private int left = many;
-
-            @Override
-            public void handle(long now) {
-                if (left-- <= 0) {
-                    stop();
-                    done.complete(null);
-                }
-            }
-        };
-        on(() -> {
-            timer.start();
-            return null;
-        });
-        done.get(PATIENCE_SECONDS, TimeUnit.SECONDS);
+        beats("the clock beats", many, () -> true);
     }
 
     void openDemo() throws Exception {
