@@ -6,12 +6,16 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.stream.Stream;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Node;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
@@ -77,6 +81,28 @@ public class DeliveryTest {
         }
         // The next version counts on, whatever files the last one had.
         assertThat(Delivery.nextVersion(folder, "pilot")).isEqualTo(2);
+        assertThat(delivered.notes()).as("there was none before").noneMatch(n -> n.contains("skeleton"));
+    }
+
+    @Test
+    public void theSkeletonOfWhatIsDeliveredApartIsHeldAgainstTheVersionBefore() throws Exception {
+        Path folder = Files.createTempDirectory("marrow");
+        Asset asset = RandomAssets.of(5).withName("pilot");
+        Delivery.deliver(asset, folder, "glb", true, Work.QUIET);
+        assertThat(Delivery.deliver(asset, folder, "glb", true, Work.QUIET).notes())
+                .anyMatch(n -> n.equals("The skeleton is that of pilot_v001.glb: clips of one play on the other."));
+        int joint = asset.skins().getFirst().joints()[1];
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        nodes.set(joint, nodes.get(joint).withLocal(Local.at(9, 9, 9)));
+        Asset longer = asset.withNodes(nodes);
+        assertThat(Delivery.deliver(longer, folder, "glb", true, Work.QUIET).notes())
+                .anyMatch(n -> n.startsWith("The skeleton is not that of pilot_v002.glb"));
+        Files.write(folder.resolve("pilot_v003.glb"), new byte[] {1, 2, 3});
+        assertThat(Delivery.deliver(asset, folder, "glb", true, Work.QUIET).notes())
+                .anyMatch(n -> n.startsWith("pilot_v003.glb could not be read"));
+        assertThat(Delivery.deliver(asset, folder, "dae", true, Work.QUIET).notes())
+                .as("nothing of that format before")
+                .noneMatch(n -> n.contains("The skeleton is"));
     }
 
     @Test

@@ -136,7 +136,7 @@ public final class Shots {
         on(() -> {
             desk.station().set(Station.DELIVERY);
             desk.playback().clip().set("");
-            desk.files().deliver(home.resolve("deliveries"), "glb");
+            desk.files().deliver(home.resolve("deliveries"), "glb", false);
         });
         quiet();
         // Where the pictures are taken is nobody's business.

@@ -9,6 +9,7 @@ import java.util.Comparator;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -23,6 +24,7 @@ import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Apart;
 import org.cleanmarrow.query.Shipping;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 
@@ -84,7 +86,8 @@ public final class Delivery {
     /**
      * The same, with the model and every clip in files of their own where they are wanted apart: the model first, then {@code
      * name_v003_clip} for each clip with the skeleton alone. What was read back of each is held against the model's skeleton
-     * too.
+     * too, and the model's skeleton against that of the model delivered before, which a note says: clips of one play on the other
+     * where names, order and rest are the same.
      */
     public static Delivered deliver(Asset asset, Path folder, String ending, boolean apart, Work work)
             throws IOException, ReadFailed, Refused {
@@ -155,6 +158,9 @@ public final class Delivery {
                     }
                 }
             }
+            if (skeleton != null) {
+                earlier(files.getFirst(), version, skeleton, work).ifPresent(notes::add);
+            }
             landed = true;
             return new Delivered(List.copyOf(files), version, List.copyOf(landings), List.copyOf(notes));
         } finally {
@@ -163,6 +169,33 @@ public final class Delivery {
                     Files.deleteIfExists(file);
                 }
             }
+        }
+    }
+
+    /** Whether the skeleton is that of the version of the same format before, where there is one. */
+    private static Optional<String> earlier(Path file, int version, Asset skeleton, Work work) {
+        String name = file.getFileName().toString();
+        int mark = name.lastIndexOf(String.format("_v%03d", version));
+        String ending = name.substring(mark + String.format("_v%03d", version).length());
+        for (int v = version - 1; v > 0; v--) {
+            Path before = file.resolveSibling(name.substring(0, mark) + String.format("_v%03d", v) + ending);
+            if (Files.isRegularFile(before)) {
+                return Optional.of(same(before, skeleton, work).toString());
+            }
+        }
+        return Optional.empty();
+    }
+
+    private static Message same(Path before, Asset skeleton, Work work) {
+        try {
+            Motion apart = MotionProbe.compare(Apart.skeleton(AssetFiles.open(before, work)), skeleton, work);
+            List<Message> differences = apart.differences(apart.toleranceMetres());
+            return differences.isEmpty()
+                    ? Message.of("apart.earlier.same", before.getFileName())
+                    : Message.of(
+                            "apart.earlier.other", before.getFileName(), differences.getFirst(), differences.size());
+        } catch (ReadFailed e) {
+            return Message.of("apart.earlier.unread", before.getFileName());
         }
     }
 

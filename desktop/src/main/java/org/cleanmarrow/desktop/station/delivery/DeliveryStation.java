@@ -5,6 +5,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
@@ -23,6 +24,7 @@ import org.cleanmarrow.formats.Formats;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.query.Shipping;
 
 /** Writes a version, reads it back, and says how far what landed moves from what was meant. */
@@ -30,6 +32,7 @@ public final class DeliveryStation extends StationDef {
     private final TextField folder =
             new TextField(Path.of("deliveries").toAbsolutePath().toString());
     private final ComboBox<String> format = new ComboBox<>();
+    private final CheckBox apart = new CheckBox(Labels.of("delivery.apart"));
     private final Label next = new Label("–");
     private final Label left = Widgets.twoLines("delivery-left");
     private final Label file = new Label("–");
@@ -53,6 +56,8 @@ public final class DeliveryStation extends StationDef {
         folder.setId("delivery-folder");
         folder.setAccessibleText(Labels.of("delivery.folder"));
         folder.textProperty().addListener((o, a, b) -> describe());
+        apart.setId("delivery-apart");
+        apart.selectedProperty().addListener((o, a, b) -> describe());
         verdict.setId("delivery-verdict");
         FlowPane write = Widgets.row(
                 Widgets.button(
@@ -60,13 +65,15 @@ public final class DeliveryStation extends StationDef {
                 Widgets.mainButton(
                         "deliver",
                         "delivery.act",
-                        () -> desk.files().deliver(Path.of(folder.getText().strip()), format.getValue())));
+                        () -> desk.files()
+                                .deliver(Path.of(folder.getText().strip()), format.getValue(), apart.isSelected())));
         write.setAlignment(javafx.geometry.Pos.CENTER_RIGHT);
         List<Act> acts = List.of(
                 new Act(
                                 "delivery-write",
                                 Widgets.labelled("delivery.as", format),
                                 Widgets.labelled("delivery.to", folder),
+                                apart,
                                 Widgets.fact("delivery.next", next),
                                 left,
                                 write)
@@ -110,9 +117,17 @@ public final class DeliveryStation extends StationDef {
         String ending = format.getValue();
         String to = folder.getText().strip();
         Object about = desk.lastDelivery().<Object>map(d -> d).orElse(nothing);
-        next.setText(desk.facts()
+        apart.setDisable(asset.clips().isEmpty());
+        String version = desk.facts()
                 .of("next version", about, List.of(asset.name(), ending, to), w -> nextName(asset, to, ending))
-                .orElse("…"));
+                .orElse("…");
+        next.setText(
+                apart.isSelected()
+                        ? Labels.of(
+                                "delivery.and.clips",
+                                version,
+                                asset.clips().stream().filter(Clip::ships).count())
+                        : version);
         left.setText(desk.facts()
                 .of(
                         "left out",
@@ -148,7 +163,10 @@ public final class DeliveryStation extends StationDef {
             return;
         }
         Motion motion = shown.landing();
-        file.setText(shown.files().getFirst().getFileName().toString());
+        String first = shown.files().getFirst().getFileName().toString();
+        long own =
+                shown.landings().stream().map(Delivery.Landed::file).distinct().count() - 1;
+        file.setText(own > 0 ? Labels.of("delivery.and.clips", first, own) : first);
         moments.setText(Integer.toString(motion.moments()));
         largest.setText(desk.outcomes().length(motion.largestMetres()));
         mean.setText(desk.outcomes().length(motion.meanMetres()));
