@@ -38,7 +38,8 @@ final class MotionBench {
         report.within(
                 "reduce keys to 1 mm", Timing.of(1, 3, () -> new ReduceKeys("*", 1).apply(big, Work.QUIET)), 3000);
         take(report);
-        System.out.println("keys: all, ours, plain by channel at the same error, ours of plain");
+        System.out.println(
+                "keys: all, ours, plain by channel at the same error, ours of plain; as splines, of plain, their numbers of plain's");
         for (Asset asset : List.of(FerryPilot.asset(), MarshHeron.asset())) {
             for (Clip clip : asset.clips()) {
                 for (double bound : BOUNDS) {
@@ -125,8 +126,13 @@ final class MotionBench {
                 high = middle;
             }
         }
+        Clip splines = new ReduceKeys("*", millimetres, ReduceKeys.Between.CUBIC)
+                .apply(alone, Work.QUIET)
+                .asset()
+                .clips()
+                .getFirst();
         System.out.printf(
-                "  %-12s %-10s %4.1f mm: off %.3f mm; %d, %d, %d, %.2f%n",
+                "  %-12s %-10s %4.1f mm: off %.3f mm; %d, %d, %d, %.2f; %d, %.2f, %.2f%n",
                 asset.name(),
                 clip.name(),
                 millimetres,
@@ -134,7 +140,17 @@ final class MotionBench {
                 clip.keyCount(),
                 ours.keyCount(),
                 plain.keyCount(),
-                ours.keyCount() / (double) plain.keyCount());
+                ours.keyCount() / (double) plain.keyCount(),
+                splines.keyCount(),
+                splines.keyCount() / (double) plain.keyCount(),
+                numbers(splines) / (double) numbers(plain));
+    }
+
+    private static long numbers(Clip clip) {
+        return clip.channels().stream()
+                .filter(c -> c.track() instanceof Sampler)
+                .mapToLong(c -> c.sampler().values().length)
+                .sum();
     }
 
     private static double largest(ClipDifference difference, Clip a, Clip b, double[] times) {

@@ -7,12 +7,14 @@ import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
 
 /**
- * Fewer keys for a way, straight or evenly turned between them, nowhere off by more than a tolerance.
+ * Fewer keys for a way, straight or evenly turned between them or as cubic splines, nowhere off by more than a tolerance.
  *
  * <p>From the first and the last key on, a key is put where the way is off most, until none is off (greedy insertion; Douglas
  * and Peucker, The Canadian Cartographer 10, 1973). Which key divides a piece does not depend on the tolerance, so how far the way
  * is off without each is found once, and any tolerance asks only which keys are above it. Costs n log n for most ways of n keys,
- * and then n a tolerance. Not for several threads at a time.
+ * and then n a tolerance. Between two keys of a cubic spline the tangents are those with which it comes nearest to the way there, by
+ * least squares, looked at between the keys that there were too; each goes as far as
+ * the tolerance lets it, sought by doubling and halving, n log n a tolerance. Not for several threads at a time.
  */
 public final class KeyReduction {
     /** Places between two keys of a cubic spline where it is looked at and may be keyed. */
@@ -20,7 +22,16 @@ public final class KeyReduction {
     /** How much finer than what is asked the keys are put in order, so that the next that is asked is known. */
     private static final double FINER = 8;
 
+    /** A turn that is taken to a spline is looked at so often that it turns by no more than this, in radians, from time to time. */
+    private static final double TURN = Math.toRadians(4);
+    /** Ties the tangents to the straight way where nothing lies between two keys that would say otherwise. */
+    private static final double TIE = 1e-9;
+
     private final boolean step;
+    private final boolean spline;
+    /** Keys of splines lie at every so many of the times. */
+    private final int apart;
+
     private final boolean rotation;
     private final int width;
     private final float[] times;
@@ -30,15 +41,41 @@ public final class KeyReduction {
 
     private double finest = Double.POSITIVE_INFINITY;
 
-    /** Of a way; steps stay steps, cubic splines become straight lines. */
+    /** Of a way, to straight ones; steps stay steps, cubic splines become straight lines. */
     public KeyReduction(Sampler s, boolean rotation) {
+        this(s, rotation, false);
+    }
+
+    /** @param spline to cubic splines in place of straight lines; steps stay steps */
+    public KeyReduction(Sampler s, boolean rotation, boolean spline) {
         this.rotation = rotation;
         step = s.interpolation() == Sampler.Interpolation.STEP;
+        this.spline = spline && !step;
         width = s.width();
         boolean cubic = s.interpolation() == Sampler.Interpolation.CUBICSPLINE;
-        times = cubic ? between(s.times()) : s.times();
-        values = cubic || s.storage() != Storage.FLOAT ? sampled(s) : s.values();
+        int places = cubic ? BETWEEN : this.spline ? places(s) : 1;
+        times = places == 1 ? s.times() : between(s.times(), places);
+        // Where two keys are too near for anything between them, keys may lie anywhere.
+        apart = !cubic && times.length == (s.times().length - 1) * places + 1 ? places : 1;
+        values = places > 1 || s.storage() != Storage.FLOAT ? sampled(s) : s.values();
+        if (this.spline && rotation) {
+            Baker.alongTheShorterWay(values);
+        }
         needed = new float[step ? 0 : times.length];
+    }
+
+    /** At how many places between two keys a straight way is looked at that is taken to a spline. */
+    private int places(Sampler s) {
+        double most = 0;
+        double[] a = new double[width];
+        double[] b = new double[width];
+        for (int k = 0; rotation && k < s.times().length; k++) {
+            Keys.sampleRotation(s, s.times()[k], b);
+            double dot = Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]);
+            most = Math.max(most, k == 0 ? 0 : 2 * Math.acos(Math.min(1, dot)));
+            System.arraycopy(b, 0, a, 0, 4);
+        }
+        return Math.max(2, (int) Math.ceil(most / TURN));
     }
 
     private float[] sampled(Sampler s) {
@@ -57,12 +94,12 @@ public final class KeyReduction {
         return out;
     }
 
-    private static float[] between(float[] keys) {
-        float[] out = new float[(keys.length - 1) * BETWEEN + 1];
+    private static float[] between(float[] keys, int places) {
+        float[] out = new float[(keys.length - 1) * places + 1];
         int many = 0;
         for (int k = 0; k + 1 < keys.length; k++) {
-            for (int i = 0; i < BETWEEN; i++) {
-                float t = keys[k] + (keys[k + 1] - keys[k]) * i / BETWEEN;
+            for (int i = 0; i < places; i++) {
+                float t = keys[k] + (keys[k + 1] - keys[k]) * i / places;
                 if (many == 0 || t > out[many - 1]) {
                     out[many++] = t;
                 }
@@ -79,6 +116,9 @@ public final class KeyReduction {
      * @return keys at the first and the last time at least
      */
     public Sampler at(double tolerance) {
+        if (spline) {
+            return splines(tolerance);
+        }
         BitSet kept = step ? steps(tolerance) : new BitSet();
         if (!step) {
             if (tolerance < finest) {
@@ -93,6 +133,46 @@ public final class KeyReduction {
             }
         }
         return keyed(kept);
+    }
+
+    /** From each key as far as it goes (straight ways gain nothing by it: what is off less in sum is off more in one). */
+    private Sampler splines(double tolerance) {
+        BitSet kept = new BitSet();
+        kept.set(0);
+        int last = (times.length - 1) / apart;
+        for (int from = 0; from < last; ) {
+            int fits = from + 1;
+            int beyond = last + 1;
+            for (int more = 1; fits < last && beyond > last; more *= 2) {
+                int to = Math.min(last, fits + more);
+                if (fits(from * apart, to * apart, tolerance)) {
+                    fits = to;
+                } else {
+                    beyond = to;
+                }
+            }
+            while (beyond <= last && beyond - fits > 1) {
+                int middle = (fits + beyond) >>> 1;
+                if (fits(from * apart, middle * apart, tolerance)) {
+                    fits = middle;
+                } else {
+                    beyond = middle;
+                }
+            }
+            kept.set(fits * apart);
+            from = fits;
+        }
+        return keyed(kept);
+    }
+
+    private boolean fits(int from, int to, double tolerance) {
+        Piece piece = piece(from, to);
+        for (int k = from + 1; k < to; k++) {
+            if (!(piece.off(k) <= tolerance)) {
+                return false;
+            }
+        }
+        return true;
     }
 
     private BitSet steps(double tolerance) {
@@ -112,7 +192,7 @@ public final class KeyReduction {
 
     /** Square of how far two keys are apart, whichever way round a rotation is written. */
     private double chord(int one, int other) {
-        return new Piece(one, one).chord(other, 1, 0);
+        return new Straight(one, one).chord(other, 1, 0);
     }
 
     private void order(double to) {
@@ -125,7 +205,7 @@ public final class KeyReduction {
         while (!open.isEmpty()) {
             int[] ends = open.pop();
             float most = above.pop();
-            Piece piece = new Piece(ends[0], ends[1]);
+            Piece piece = piece(ends[0], ends[1]);
             int worst = piece.worst();
             double off = worst < 0 ? 0 : piece.off(worst);
             if (!(off <= to)) {
@@ -139,25 +219,18 @@ public final class KeyReduction {
         }
     }
 
-    /** The straight way, or the even turn, from one key to another. */
-    private final class Piece {
-        private final int from;
-        private final int to;
-        private final double angle;
-        private final double sine;
-        private final double sign;
+    private Piece piece(int from, int to) {
+        return spline ? new Curved(from, to) : new Straight(from, to);
+    }
+
+    /** The way from one key to another that is in place of all between. */
+    private abstract class Piece {
+        final int from;
+        final int to;
 
         Piece(int from, int to) {
             this.from = from;
             this.to = to;
-            double dot = 0;
-            for (int i = 0; rotation && i < 4; i++) {
-                dot += (double) values[from * 4 + i] * values[to * 4 + i];
-            }
-            sign = dot < 0 ? -1 : 1;
-            double cosine = Math.min(1, Math.abs(dot));
-            angle = rotation && cosine < 1 - 1e-9 ? Math.acos(cosine) : 0;
-            sine = Math.sin(angle);
         }
 
         /** The key that lies furthest from it; -1 where none lies between. */
@@ -179,8 +252,34 @@ public final class KeyReduction {
         }
 
         /** Square of the distance from where it is at a key's time to the key. */
-        private double chord(int k) {
-            double share = ((double) times[k] - times[from]) / ((double) times[to] - times[from]);
+        abstract double chord(int k);
+
+        double share(int k) {
+            return ((double) times[k] - times[from]) / ((double) times[to] - times[from]);
+        }
+    }
+
+    /** The straight way, or the even turn. */
+    private final class Straight extends Piece {
+        private final double angle;
+        private final double sine;
+        private final double sign;
+
+        Straight(int from, int to) {
+            super(from, to);
+            double dot = 0;
+            for (int i = 0; rotation && i < 4; i++) {
+                dot += (double) values[from * 4 + i] * values[to * 4 + i];
+            }
+            sign = dot < 0 ? -1 : 1;
+            double cosine = Math.min(1, Math.abs(dot));
+            angle = rotation && cosine < 1 - 1e-9 ? Math.acos(cosine) : 0;
+            sine = Math.sin(angle);
+        }
+
+        @Override
+        double chord(int k) {
+            double share = share(k);
             double a = angle == 0 ? 1 - share : Math.sin(angle * (1 - share)) / sine;
             double b = angle == 0 ? share : Math.sin(angle * share) / sine;
             return chord(k, a, b * sign);
@@ -201,24 +300,97 @@ public final class KeyReduction {
         }
     }
 
+    /** A cubic spline as glTF 2.0 has it, appendix C; the tangents times the span. */
+    private final class Curved extends Piece {
+        private final double[] out = new double[width];
+        private final double[] in = new double[width];
+
+        Curved(int from, int to) {
+            super(from, to);
+            double aa = TIE;
+            double ab = 0;
+            double bb = TIE;
+            double[] a = new double[width];
+            double[] b = new double[width];
+            for (int i = 0; i < width; i++) {
+                a[i] = TIE * (value(to, i) - value(from, i));
+                b[i] = a[i];
+            }
+            for (int k = from + 1; k < to; k++) {
+                double u = share(k);
+                double h = u * (1 - u) * (1 - u);
+                double g = u * u * (u - 1);
+                double end = u * u * (3 - 2 * u);
+                aa += h * h;
+                ab += h * g;
+                bb += g * g;
+                for (int i = 0; i < width; i++) {
+                    double left = value(k, i) - (1 - end) * value(from, i) - end * value(to, i);
+                    a[i] += h * left;
+                    b[i] += g * left;
+                }
+            }
+            double det = aa * bb - ab * ab;
+            for (int i = 0; i < width; i++) {
+                out[i] = (a[i] * bb - b[i] * ab) / det;
+                in[i] = (b[i] * aa - a[i] * ab) / det;
+            }
+        }
+
+        private double value(int k, int i) {
+            return values[k * width + i];
+        }
+
+        @Override
+        double chord(int k) {
+            double u = share(k);
+            double h = u * (1 - u) * (1 - u);
+            double g = u * u * (u - 1);
+            double end = u * u * (3 - 2 * u);
+            double square = 0;
+            double dot = 0;
+            double off = 0;
+            double length = 0;
+            for (int i = 0; i < width; i++) {
+                double at = (1 - end) * value(from, i) + h * out[i] + end * value(to, i) + g * in[i];
+                square += at * at;
+                dot += at * value(k, i);
+                length += (double) value(k, i) * value(k, i);
+                off += (at - value(k, i)) * (at - value(k, i));
+            }
+            // A turn is made unit when it is played.
+            return rotation ? Math.max(0, 2 - 2 * Math.abs(dot) / Math.sqrt(square * length)) : off;
+        }
+    }
+
     /** The chord between two unit quaternions is 2 sin of a quarter of the angle of the turn from one to the other. */
     private static double angle(double chord) {
         return 4 * Math.asin(Math.min(1, Math.sqrt(chord) / 2));
     }
 
     private Sampler keyed(BitSet kept) {
-        float[] at = new float[kept.cardinality()];
-        float[] out = new float[at.length * width];
-        int n = 0;
-        for (int k = kept.nextSetBit(0); k >= 0; k = kept.nextSetBit(k + 1)) {
-            at[n] = times[k];
-            System.arraycopy(values, k * width, out, n * width, width);
-            n++;
+        int[] keys = kept.stream().toArray();
+        float[] at = new float[keys.length];
+        int parts = spline ? 3 : 1;
+        float[] out = new float[keys.length * width * parts];
+        for (int n = 0; n < keys.length; n++) {
+            at[n] = times[keys[n]];
+            System.arraycopy(values, keys[n] * width, out, (n * parts + parts / 2) * width, width);
+            if (spline && n > 0) {
+                Curved piece = new Curved(keys[n - 1], keys[n]);
+                double span = (double) at[n] - at[n - 1];
+                for (int i = 0; i < width; i++) {
+                    out[((n - 1) * 3 + 2) * width + i] = (float) (piece.out[i] / span);
+                    out[n * 3 * width + i] = (float) (piece.in[i] / span);
+                }
+            }
         }
-        if (rotation && !step) {
+        if (rotation && !step && !spline) {
             Baker.alongTheShorterWay(out);
         }
-        Sampler.Interpolation kind = step ? Sampler.Interpolation.STEP : Sampler.Interpolation.LINEAR;
+        Sampler.Interpolation kind = step
+                ? Sampler.Interpolation.STEP
+                : spline ? Sampler.Interpolation.CUBICSPLINE : Sampler.Interpolation.LINEAR;
         return new Sampler(kind, at, out, width, Storage.FLOAT);
     }
 }

@@ -21,6 +21,7 @@ import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.BindChannels;
 import org.cleanmarrow.steps.motion.CloseLoop;
 import org.cleanmarrow.steps.motion.DuplicateClip;
+import org.cleanmarrow.steps.motion.FitTranslations;
 import org.cleanmarrow.steps.motion.HideByScale;
 import org.cleanmarrow.steps.motion.HoldClip;
 import org.cleanmarrow.steps.motion.JoinClips;
@@ -165,6 +166,7 @@ public final class Steps {
             LeadIn.class,
             RemoveLeadIn.class,
             RotationOnly.class,
+            FitTranslations.class,
             Bake.class,
             ReduceKeys.class,
             RemoveKeys.class,

@@ -44,6 +44,7 @@ import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.BindChannels;
 import org.cleanmarrow.steps.motion.CloseLoop;
 import org.cleanmarrow.steps.motion.DuplicateClip;
+import org.cleanmarrow.steps.motion.FitTranslations;
 import org.cleanmarrow.steps.motion.HideByScale;
 import org.cleanmarrow.steps.motion.HoldClip;
 import org.cleanmarrow.steps.motion.JoinClips;
@@ -166,9 +167,10 @@ public class LedgerTest {
                 new Resample("cubic", 30),
                 new LeadIn("cubic", 12),
                 new RemoveLeadIn("cubic", 12),
+                new FitTranslations("step", "joint_2"),
                 new RotationOnly("cubic", "joint_2"),
                 new Bake("open"),
-                new ReduceKeys("linear", 0.5),
+                new ReduceKeys("linear", 0.5, ReduceKeys.Between.CUBIC),
                 new CloseLoop("linear", 4),
                 new SetLoop("linear", false),
                 new Retime("linear", 2),

@@ -84,4 +84,64 @@ public class KeyReductionTest {
             }
         }
     }
+
+    /** A cubic is one cubic: x(t) = t^3 - t from -1 to 1 has slope 3t^2 - 1, so 2 at both ends. */
+    @Test
+    public void whatIsOneCubicBecomesOneSplineWithItsSlopes() {
+        // So dense that the straight way between two is off by h^2/8 of 6, the second derivative: under a
+        // hundred-thousandth.
+        float[] times = new float[601];
+        float[] values = new float[601];
+        for (int k = 0; k < 601; k++) {
+            times[k] = k / 300f;
+            double t = times[k] - 1.0;
+            values[k] = (float) (t * t * t - t);
+        }
+        Sampler dense = new Sampler(Sampler.Interpolation.LINEAR, times, values, 1, Storage.FLOAT);
+        Sampler spline = new KeyReduction(dense, false, true).at(3e-5);
+        assertThat(spline.interpolation()).isEqualTo(Sampler.Interpolation.CUBICSPLINE);
+        assertThat(spline.times()).containsExactly(0, 2);
+        float[] of = spline.values();
+        assertThat(new double[] {of[1], of[2], of[3], of[4]})
+                .containsExactly(new double[] {0, 2, 2, 0}, org.assertj.core.api.Assertions.within(1e-3));
+    }
+
+    /** Held against the sine itself, between keys too. A spline through n points is off by n^-4, straight ways by n^-2. */
+    @Test
+    public void aSineTakesAFractionOfTheKeysAsSplines() {
+        int many = 241;
+        float[] times = new float[many];
+        float[] waves = new float[many];
+        float[] turns = new float[many * 4];
+        for (int k = 0; k < many; k++) {
+            times[k] = k / 60f;
+            waves[k] = (float) Math.sin(3 * times[k]);
+            double half = 0.7 * Math.sin(3 * times[k]);
+            turns[k * 4] = (float) (Math.sin(half) * (k % 3 == 0 ? -1 : 1));
+            turns[k * 4 + 3] = (float) (Math.cos(half) * (k % 3 == 0 ? -1 : 1));
+        }
+        Sampler wave = new Sampler(Sampler.Interpolation.LINEAR, times, waves, 1, Storage.FLOAT);
+        Sampler turn = new Sampler(Sampler.Interpolation.LINEAR, times, turns, 4, Storage.FLOAT);
+        for (double tolerance : new double[] {0.01, 0.002, 0.0005}) {
+            Sampler spline = new KeyReduction(wave, false, true).at(tolerance);
+            Sampler turned = new KeyReduction(turn, true, true).at(tolerance);
+            double[] value = new double[1];
+            double[] q = new double[4];
+            // What the dense keys themselves are off by, halfway between two: h^2/8 of the second derivative.
+            double dense = 9.0 / 60 / 60 / 8;
+            for (int i = 0; i <= 4000; i++) {
+                double t = i / 1000.0;
+                Keys.sample(spline, t, value);
+                assertThat(Math.abs(value[0] - Math.sin(3 * t))).isLessThan(tolerance + 2 * dense);
+                Keys.sampleRotation(turned, t, q);
+                double half = 0.7 * Math.sin(3 * t);
+                double along = Math.abs(q[0] * Math.sin(half) + q[3] * Math.cos(half));
+                assertThat(2 * Math.acos(Math.min(1, along))).isLessThan(tolerance + 3 * dense);
+            }
+            int straight = new KeyReduction(wave, false).at(tolerance).times().length;
+            assertThat(spline.times().length * 3L).as("numbers").isLessThan(straight);
+            assertThat(turned.times().length * 3L)
+                    .isLessThan(new KeyReduction(turn, true).at(tolerance).times().length);
+        }
+    }
 }

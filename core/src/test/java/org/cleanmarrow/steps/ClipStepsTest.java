@@ -21,6 +21,7 @@ import org.cleanmarrow.pose.Keys;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.motion.BindChannels;
 import org.cleanmarrow.steps.motion.DuplicateClip;
+import org.cleanmarrow.steps.motion.FitTranslations;
 import org.cleanmarrow.steps.motion.HideByScale;
 import org.cleanmarrow.steps.motion.HoldClip;
 import org.cleanmarrow.steps.motion.JoinClips;
@@ -452,5 +453,53 @@ public class ClipStepsTest {
                 new RemoveKeys("none", joint, RemoveKeys.What.ALL, 1, 9))) {
             assertThatThrownBy(() -> done(asset, bad)).as(bad.toString()).isInstanceOf(Refused.class);
         }
+    }
+
+    /** A clip made on limbs of other lengths: keys come to the lengths of this skeleton, whatever factor each was off by. */
+    @Test(dataProvider = "seeds")
+    public void translationsOfJointsThatShouldOnlyTurnAreScaledToTheLengthsOfTheSkeleton(long seed) throws Refused {
+        Asset asset = RandomAssets.of(seed);
+        boolean[] isJoint = asset.jointFlags();
+        int[] parents = asset.parents();
+        float[] times = {0, 0.5f, 1};
+        List<Channel> channels = new ArrayList<>();
+        List<Integer> joints = new ArrayList<>();
+        for (int joint : asset.skins().getFirst().joints()) {
+            float[] rest = asset.nodes().get(joint).local().translation();
+            float by = 0.4f + 0.3f * channels.size();
+            float[] values = new float[9];
+            for (int i = 0; i < 9; i++) {
+                values[i] = rest[i % 3] * by * (1 + 0.01f * (i / 3 - 1));
+            }
+            Sampler keys = new Sampler(Sampler.Interpolation.LINEAR, times, values, 3, Storage.FLOAT);
+            channels.add(new Channel(joint, Channel.Path.TRANSLATION, keys, "", Passthrough.NONE));
+            joints.add(joint);
+        }
+        Asset foreign = asset.mapClips(c -> c.withChannels(channels));
+        Asset fitted = done(foreign, new FitTranslations("linear", ""));
+        Clip now = clip(fitted, "linear");
+        int changed = 0;
+        for (int c = 0; c < channels.size(); c++) {
+            if (!isJoint[parents[joints.get(c)]]) {
+                assertThat(now.channels().get(c)).as("the top may travel").isSameAs(channels.get(c));
+                continue;
+            }
+            changed++;
+            Vector3d rest = asset.nodes().get(joints.get(c)).local().translationVector();
+            float[] values = now.channels().get(c).sampler().values();
+            for (int k = 0; k < 3; k++) {
+                Vector3d key = new Vector3d(values[k * 3], values[k * 3 + 1], values[k * 3 + 2]);
+                assertThat(key.distance(new Vector3d(rest).mul(1 + 0.01 * (k - 1))))
+                        .isLessThan(1e-5 * (1 + rest.length()));
+            }
+        }
+        assertThat(changed).isPositive();
+        assertThat(clip(fitted, "cubic")).as("another clip").isSameAs(clip(foreign, "cubic"));
+        assertThat(clip(done(fitted, new FitTranslations("linear", "")), "linear"))
+                .as("once is enough")
+                .isSameAs(now);
+        assertThat(clip(done(foreign, new FitTranslations("linear", "*")), "linear"))
+                .as("all keep theirs")
+                .isSameAs(clip(foreign, "linear"));
     }
 }

@@ -220,8 +220,23 @@ public class MotionStepsTest {
             }
             assertThat(keys).isLessThanOrEqualTo(before < 0 ? keys(asset) : before);
             before = keys;
+            Asset splines = done(asset, new ReduceKeys("cubic", millimetres, ReduceKeys.Between.CUBIC));
+            Clip was = clip(asset, "cubic");
+            Clip now = clip(splines, "cubic");
+            assertThat(numbers(now)).isLessThanOrEqualTo(numbers(was));
+            int many = (int) Math.ceil(was.seconds() * was.rate() * 16);
+            for (int i = 0; i <= many; i++) {
+                double t = was.start() + was.seconds() * i / many;
+                assertThat(apart(asset, was, now, t)).isLessThanOrEqualTo(millimetres / 1000);
+            }
         }
         assertThat(before).as("20 mm leave out something").isLessThan(keys(asset));
+    }
+
+    private static long numbers(Clip clip) {
+        return clip.channels().stream()
+                .mapToLong(c -> c.sampler().values().length)
+                .sum();
     }
 
     private static Asset withoutMorphs(Asset asset) {

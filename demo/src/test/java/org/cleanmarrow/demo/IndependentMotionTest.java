@@ -269,6 +269,9 @@ public class IndependentMotionTest {
                 cases.add(new Case(entry.getKey() + ": bake", asset, baked.asset(), true));
                 Replay.Done reduced = Replay.one(asset, new ReduceKeys(exactly, REDUCED), false, Work.QUIET);
                 cases.add(new Case(entry.getKey() + ": reduce-keys", asset, reduced.asset(), false));
+                Step spline = new ReduceKeys(exactly, REDUCED, ReduceKeys.Between.CUBIC);
+                Asset splines = Replay.one(asset, spline, false, Work.QUIET).asset();
+                cases.add(new Case(entry.getKey() + ": to splines, reduce-keys", asset, splines, false));
             }
             cases.add(new Case(entry.getKey() + ": a vertex moved", asset, nudged(asset), false));
         }

@@ -2,6 +2,8 @@ package org.cleanmarrow.desktop;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.Path;
+import java.util.List;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -14,10 +16,14 @@ import javafx.scene.input.MouseButton;
 import org.cleanmarrow.desktop.desk.Playback;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.measure.Motion;
+import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.steps.motion.RemoveKeys;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 /** Every act of the Motion station by mouse and keyboard, on the pilot's clips. */
@@ -92,6 +98,14 @@ public class MotionStationTest extends DeskWindow {
         type("#reduce-millimetres", "2");
         act("reduce-keys");
         assertThat(clip("hail").keyCount()).isLessThan(all / 2);
+        assertThat(last().motion().orElseThrow().largestMetres()).isBetween(1e-6, 0.002);
+        long straight = clip("hail").keyCount();
+        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        quiet();
+        act("reduce-splines");
+        assertThat(clip("hail").keyCount()).isLessThan(straight);
+        assertThat(clip("hail").channels())
+                .anyMatch(c -> c.sampler().interpolation() == Sampler.Interpolation.CUBICSPLINE);
         assertThat(last().motion().orElseThrow().largestMetres()).isBetween(1e-6, 0.002);
         int frames = clip("hail").lastFrame();
         act("lead-in");
@@ -306,5 +320,37 @@ public class MotionStationTest extends DeskWindow {
         assertThat(taken.last()).isGreaterThan(taken.first() + 5).isEqualTo(frame());
         act("trim-clip");
         assertThat(clip("punt").lastFrame()).isEqualTo(taken.last() - taken.first());
+    }
+
+    /** Model and clips as files of their own, and all of them opened together again. */
+    @Test
+    public void clipsAreDeliveredApartByHandAndPlayTogetherAgainAsBefore() throws Exception {
+        openDemo();
+        Asset meant = on(() -> desk.now());
+        station(Station.DELIVERY);
+        Path out = home.resolve("apart");
+        type("#delivery-folder", out.toString());
+        press("#delivery-apart");
+        press("#deliver");
+        quiet();
+        List<Path> files = on(() -> desk.lastDelivery().orElseThrow().files());
+        assertThat(files)
+                .extracting(f -> f.getFileName().toString())
+                .containsExactly(
+                        "ferry-pilot_v001.glb",
+                        "ferry-pilot_v001_idle.glb",
+                        "ferry-pilot_v001_hail.glb",
+                        "ferry-pilot_v001_punt.glb");
+        assertThat(text("#delivery-verdict")).contains("as it was meant to");
+        on(() -> {
+            desk.files().open(files);
+            return null;
+        });
+        quiet();
+        Asset together = on(() -> desk.now());
+        assertThat(together.clips()).extracting(Clip::name).containsExactly("idle", "hail", "punt");
+        Motion apart = MotionProbe.compare(meant, together, Work.QUIET);
+        assertThat(apart.moments()).isGreaterThan(200);
+        assertThat(apart.largestMetres()).isLessThan(apart.toleranceMetres());
     }
 }

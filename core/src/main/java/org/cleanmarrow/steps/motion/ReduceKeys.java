@@ -31,7 +31,10 @@ import org.cleanmarrow.work.Work;
  * <p>Every channel gets a tolerance by its lever: how far the farthest vertex that hangs on it moves for one unit of it. What
  * comes of it is measured on the skin, and all tolerances are widened or narrowed together until the error lies just under the
  * bound; where none does, the clip stays. It is looked at on all keys and frames and between them: once where all lines are
- * straight, because they part most at keys, and seven times where any is curved.
+ * straight, because they part most at keys, and seven times where any is curved, as it was or as it becomes.
+ *
+ * <p>With cubic splines each channel gets those keys, straight or spline, that take the fewer numbers; a key of a spline takes three
+ * times as many.
  *
  * <p>Cost: keys are put in order once. Tolerances are sought on some of the moments; what is found is then looked at on all, at a few
  * vertices of every joint, and the search goes on with what was off there. On all cores; of more than 24,000 moments so many, spread
@@ -43,8 +46,19 @@ public record ReduceKeys(
         String clips,
 
         @Parameter(says = "how far any vertex may be off at any time, in millimetres, 0.001 to 1000", fallback = "0.5")
-        double millimetres)
+        double millimetres,
+
+        @Parameter(
+                says = "linear: straight between keys; cubic: cubic splines where they take fewer numbers",
+                fallback = "\"linear\"")
+        Between between)
         implements Step {
+    /** How it goes from key to key. */
+    public enum Between {
+        LINEAR,
+        CUBIC
+    }
+
     private static final int TIMES_RATE = 8;
     private static final int MOST_MOMENTS = 24_000;
     private static final int SEARCHES = 10;
@@ -62,6 +76,11 @@ public record ReduceKeys(
     private static final int FOCUS = 8;
     /** The first tries are looked at on one in so many moments. */
     private static final int FIRST = 5;
+
+    /** To straight ways. */
+    public ReduceKeys(String clips, double millimetres) {
+        this(clips, millimetres, Between.LINEAR);
+    }
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -87,35 +106,68 @@ public record ReduceKeys(
 
     private Reduced reduced(Clip clip, Levers levers, ClipDifference difference, Work work) {
         double bound = millimetres / 1000;
-        boolean curved = clip.channels().stream()
-                .anyMatch(
-                        c -> c.track() instanceof Sampler s && s.interpolation() == Sampler.Interpolation.CUBICSPLINE);
-        double[] all = moments(clip, curved ? TIMES_RATE : 2);
-        ClipDifference.Source source = difference.source(clip, all, true, work);
+        boolean curved = between == Between.CUBIC
+                || clip.channels().stream()
+                        .anyMatch(c -> c.track() instanceof Sampler s
+                                && s.interpolation() == Sampler.Interpolation.CUBICSPLINE);
+        Looks looks = new Looks(clip, moments(clip, curved ? TIMES_RATE : 2), difference, work);
         BitSet focus = new BitSet();
-        for (int i = 0; i < all.length; i += FIRST) {
+        for (int i = 0; i < looks.moments.length; i += FIRST) {
             focus.set(i);
         }
-        Channels channels = new Channels(clip, levers);
+        Channels channels = new Channels(clip, levers, between);
         double share = 1;
         double allowed = bound;
         for (int i = 0; i < LOOKS; i++) {
-            share = share(channels, source.at(focus.stream().toArray()), allowed, bound, share, work);
-            Clip fewer = channels.reduced(bound * share);
-            double[] few = source.from(fewer, work);
-            double error = error(clip, fewer, all, few, difference, work);
-            if (error <= bound * FULL) {
-                return fewer.keyCount() < clip.keyCount() ? new Reduced(fewer, error) : new Reduced(clip, 0);
+            share = share(channels, looks.source.at(focus.stream().toArray()), allowed, bound, share, work);
+            Look look = looks.at(channels.reduced(bound * share));
+            if (look.error <= bound * FULL) {
+                return numbers(look.clip) < numbers(clip) ? new Reduced(look.clip, look.error) : new Reduced(clip, 0);
             }
             // What was off there and not seen is looked at from now on.
-            IntStream.of(standingOut(few, Math.max(WHOLE, all.length / FOCUS))).forEach(focus::set);
-            if (max(few) <= bound * FULL) {
+            IntStream.of(standingOut(look.few, Math.max(WHOLE, looks.moments.length / FOCUS)))
+                    .forEach(focus::set);
+            if (max(look.few) <= bound * FULL) {
                 // Only vertices that do not stand out are off too far: those that do are to be off by less.
-                allowed *= bound * ENOUGH / error;
-                share *= bound * ENOUGH / error;
+                allowed *= bound * ENOUGH / look.error;
+                share *= bound * ENOUGH / look.error;
             }
         }
         return new Reduced(clip, 0);
+    }
+
+    /**
+     * A clip with fewer keys, looked at at all moments.
+     *
+     * @param few   largest distance at each moment of the few vertices that stand out
+     * @param error the most, all vertices looked at where that is largest
+     */
+    private record Look(Clip clip, double[] few, double error) {}
+
+    /** Looks at clips with fewer keys beside the one that they come from. */
+    private static final class Looks {
+        private final Clip clip;
+        private final double[] moments;
+        private final ClipDifference difference;
+        private final ClipDifference.Source source;
+        private final Work work;
+
+        Looks(Clip clip, double[] moments, ClipDifference difference, Work work) {
+            this.clip = clip;
+            this.moments = moments;
+            this.difference = difference;
+            this.work = work;
+            source = difference.source(clip, moments, true, work);
+        }
+
+        Look at(Clip fewer) {
+            double[] few = source.from(fewer, work);
+            double[] chosen = IntStream.of(standingOut(few, WHOLE))
+                    .mapToDouble(i -> moments[i])
+                    .toArray();
+            double whole = max(difference.source(clip, chosen, false, work).from(fewer, work));
+            return new Look(fewer, few, Math.max(max(few), whole));
+        }
     }
 
     /**
@@ -178,18 +230,16 @@ public record ReduceKeys(
                         .toArray();
     }
 
-    private static double max(double[] of) {
-        return Arrays.stream(of).max().orElse(0);
+    /** What the keys take to store, times left out, which are shared. */
+    private static long numbers(Clip clip) {
+        return clip.channels().stream()
+                .filter(c -> c.track() instanceof Sampler)
+                .mapToLong(c -> c.sampler().values().length)
+                .sum();
     }
 
-    /** @param few largest distance at each moment of the few vertices that stand out */
-    private static double error(
-            Clip clip, Clip fewer, double[] moments, double[] few, ClipDifference difference, Work work) {
-        double[] chosen = IntStream.of(standingOut(few, WHOLE))
-                .mapToDouble(i -> moments[i])
-                .toArray();
-        return Math.max(
-                max(few), max(difference.source(clip, chosen, false, work).from(fewer, work)));
+    private static double max(double[] of) {
+        return Arrays.stream(of).max().orElse(0);
     }
 
     /** The channels of a clip with their keys in order of how much they are needed. */
@@ -197,25 +247,38 @@ public record ReduceKeys(
         private final Clip clip;
         private final List<Channel> moving;
         private final List<KeyReduction> reductions;
+        /** Empty where none is asked for. */
+        private final List<KeyReduction> splines;
+
         private final List<Double> levers;
 
-        Channels(Clip clip, Levers levers) {
+        Channels(Clip clip, Levers levers, Between between) {
             this.clip = clip;
             moving = clip.channels().stream()
                     .filter(c -> Double.isFinite(levers.of(c)))
                     .toList();
-            reductions = moving.parallelStream()
-                    .map(c -> new KeyReduction(c.sampler(), c.path() == Channel.Path.ROTATION))
-                    .toList();
+            reductions = moving.parallelStream().map(c -> reduction(c, false)).toList();
+            splines = between == Between.LINEAR
+                    ? List.of()
+                    : moving.parallelStream().map(c -> reduction(c, true)).toList();
             this.levers = moving.stream().map(c -> Math.max(1e-9, levers.of(c))).toList();
+        }
+
+        private static KeyReduction reduction(Channel c, boolean spline) {
+            return new KeyReduction(c.sampler(), c.path() == Channel.Path.ROTATION, spline);
+        }
+
+        private Sampler reduced(int channel, double tolerance) {
+            Sampler straight = reductions.get(channel).at(tolerance);
+            Sampler spline = splines.isEmpty() ? straight : splines.get(channel).at(tolerance);
+            return spline.values().length < straight.values().length ? spline : straight;
         }
 
         /** @param metres for every channel by itself */
         Clip reduced(double metres) {
             List<Channel> made = IntStream.range(0, moving.size())
                     .parallel()
-                    .mapToObj(i ->
-                            still(moving.get(i).withTrack(reductions.get(i).at(metres / levers.get(i)))))
+                    .mapToObj(i -> still(moving.get(i).withTrack(reduced(i, metres / levers.get(i)))))
                     .toList();
             Map<Channel, Channel> done = new IdentityHashMap<>();
             for (int i = 0; i < made.size(); i++) {

@@ -1,12 +1,10 @@
 package org.cleanmarrow.steps.motion;
 
 import java.util.List;
+import org.cleanmarrow.edit.BodyCarriers;
 import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
-import org.cleanmarrow.naming.NamePattern;
-import org.cleanmarrow.roles.Role;
-import org.cleanmarrow.roles.Roles;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -31,20 +29,7 @@ public record RotationOnly(
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
-        boolean[] carries = new boolean[asset.nodes().size()];
-        int[] parents = asset.parents();
-        boolean[] joint = asset.jointFlags();
-        for (int n : Roles.of(asset).getOrDefault(Role.HIPS, List.of())) {
-            for (int up = n; up >= 0; up = parents[up]) {
-                carries[up] = true;
-            }
-        }
-        NamePattern kept = new NamePattern(keep);
-        String[] refs = asset.nodeRefs();
-        for (int n = 0; n < carries.length; n++) {
-            boolean top = parents[n] < 0 || !joint[parents[n]];
-            carries[n] |= !joint[n] || top || kept.fits(asset.nodes().get(n).name()) || kept.fits(refs[n]);
-        }
+        boolean[] carries = BodyCarriers.of(asset, keep);
         int[] removed = {0};
         Change change = Clips.each(asset, clips, work, clip -> {
             List<Channel> left = clip.channels().stream()

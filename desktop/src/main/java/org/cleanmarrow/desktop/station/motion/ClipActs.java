@@ -20,6 +20,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.CloseLoop;
+import org.cleanmarrow.steps.motion.FitTranslations;
 import org.cleanmarrow.steps.motion.LeadIn;
 import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.motion.RemoveLeadIn;
@@ -88,9 +89,18 @@ final class ClipActs {
                                                 "motion.reduce",
                                                 () -> new ReduceKeys(hand.pattern(), number(millimetres)))
                                         .also(
+                                                "reduce-splines",
+                                                "motion.reduce.splines",
+                                                () -> new ReduceKeys(
+                                                        hand.pattern(), number(millimetres), ReduceKeys.Between.CUBIC))
+                                        .also(
                                                 "rotation-only",
                                                 "motion.rotation",
-                                                () -> new RotationOnly(hand.pattern(), "")))
+                                                () -> new RotationOnly(hand.pattern(), ""))
+                                        .also(
+                                                "fit-translations",
+                                                "motion.fit",
+                                                () -> new FitTranslations(hand.pattern(), "")))
                         .says(() -> hand.clip() == null
                                 ? ""
                                 : Labels.of("motion.keys", hand.clip().keyCount())),
