@@ -162,9 +162,9 @@ public final class Transfer {
         Box[] boxes = new Box[to.islandCount()];
         float[] at = to.positions();
         rigid.stream().forEach(p -> {
-            int shell = to.islandOf(p);
-            boxes[shell] = boxes[shell] == null ? Box.empty() : boxes[shell];
-            boxes[shell].grow(at[p * 3], at[p * 3 + 1], at[p * 3 + 2]);
+            int island = to.islandOf(p);
+            boxes[island] = boxes[island] == null ? Box.empty() : boxes[island];
+            boxes[island].grow(at[p * 3], at[p * 3 + 1], at[p * 3 + 2]);
         });
         int[] taken = matched.stream().toArray();
         float[] places = new float[taken.length * 3];

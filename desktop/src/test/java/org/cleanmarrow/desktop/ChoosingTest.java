@@ -151,9 +151,9 @@ public class ChoosingTest extends DeskWindow {
     @Test
     public void shiftAddsAndControlTakesAway() throws Exception {
         MeshTopology topology = MeshTopology.of(on(() -> desk.now().meshes().getFirst()));
-        BitSet boot = shellOfPart(topology, 0.05, 0.2);
-        BitSet head = shellOfPart(topology, 1.60, 1.63);
-        click("#tool-shell");
+        BitSet boot = islandOfPart(topology, 0.05, 0.2);
+        BitSet head = islandOfPart(topology, 1.60, 1.63);
+        click("#tool-island");
         robot.clickOn(pointOn(0, boot));
         quiet();
         BitSet first = chosen();
@@ -203,7 +203,7 @@ public class ChoosingTest extends DeskWindow {
     }
 
     /** All vertices of the body between two heights. */
-    private BitSet shellOfPart(MeshTopology topology, double low, double high) throws Exception {
+    private BitSet islandOfPart(MeshTopology topology, double low, double high) throws Exception {
         float[] p = positions(0);
         BitSet out = new BitSet();
         for (int v = 0; v < topology.vertexCount(); v++) {
@@ -230,7 +230,7 @@ public class ChoosingTest extends DeskWindow {
         press("#shrink");
         quiet();
         assertThat(chosen()).isEqualTo(topology.shrunk(topology.grown(start)));
-        press("#whole-shell");
+        press("#whole-island");
         quiet();
         assertThat(chosen()).isEqualTo(topology.islandsOf(topology.shrunk(topology.grown(start))));
         press("#choose-none");
@@ -375,7 +375,7 @@ public class ChoosingTest extends DeskWindow {
 
     @Test
     public void aPickReachesAFaceOrAPart() throws Exception {
-        BitSet jumper = shellOfPart(topology(), 1.1, 1.2);
+        BitSet jumper = islandOfPart(topology(), 1.1, 1.2);
         Point2D at = pointOn(0, jumper);
         press("#tool-face");
         robot.clickOn(at);
@@ -397,7 +397,7 @@ public class ChoosingTest extends DeskWindow {
     @Test
     public void invertMirrorAndWhatAJointMoves() throws Exception {
         float[] p = positions(0);
-        BitSet left = shellOfPart(topology(), 0.05, 0.2);
+        BitSet left = islandOfPart(topology(), 0.05, 0.2);
         left.stream().filter(v -> p[v * 3] < 0.02).forEach(left::clear);
         choose(left);
         press("#invert");

@@ -53,7 +53,7 @@ public class StoryTest extends DeskWindow {
         Finding leak = finding("leak");
         BitSet strap = MeshTopology.of(on(() -> desk.now().meshes().getFirst()))
                 .islandsOf(leak.place().vertices());
-        click("#tool-shell");
+        click("#tool-island");
         robot.clickOn(pointOn(0, leak.place().vertices()));
         quiet();
         assertThat(on(() -> desk.selection().chosen().get().vertices())).isEqualTo(strap);

@@ -260,7 +260,7 @@ final class InfluenceFaults {
         return Objects.requireNonNull(tree).nearest(x[place * 3], x[place * 3 + 1], x[place * 3 + 2], within, allowed);
     }
 
-    private int shell(Patch patch) {
+    private int island(Patch patch) {
         return surface.islandOf(patch.places.nextSetBit(0));
     }
 
@@ -463,7 +463,7 @@ final class InfluenceFaults {
     }
 
     private boolean isHomeOn(Patch suspect) {
-        int shell = shell(suspect);
+        int island = island(suspect);
         int main = -1;
         double most = 0;
         Map<Integer, Double> byShell = new HashMap<>();
@@ -477,7 +477,7 @@ final class InfluenceFaults {
                 }
             }
         }
-        return main == shell;
+        return main == island;
     }
 
     private static double apart(float[] a, int i, float[] b, int k) {
@@ -546,12 +546,12 @@ final class InfluenceFaults {
         /** Of a piece that is wholly the joint's: from some of its places to the nearest that are not on it. */
         private List<int[]> gaps() {
             float[] x = surface.positions();
-            int shell = shell(patch);
+            int island = island(patch);
             int[] places = patch.places.stream().toArray();
             List<int[]> out = new ArrayList<>();
             for (int i = 0; i < Math.min(PROBED, places.length); i++) {
                 int p = places[(int) ((long) i * places.length / Math.min(PROBED, places.length))];
-                int q = near(p, 0.05 * size, other -> surface.islandOf(other) != shell);
+                int q = near(p, 0.05 * size, other -> surface.islandOf(other) != island);
                 if (q < 0) {
                     continue;
                 }

@@ -34,7 +34,7 @@ public record OwnMaterial(
         @Parameter(says = "true to give each island of the selection one, numbered", fallback = "false")
         boolean eachShell)
         implements Step {
-    private static final int MOST_SHELLS = 256;
+    private static final int MOST_ISLANDS = 256;
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -42,8 +42,8 @@ public record OwnMaterial(
         Mesh given = asset.meshes().get(m);
         BitSet chosen = vertices.on(given);
         List<BitSet> sets = eachShell ? shells(given, chosen) : List.of(chosen);
-        if (sets.size() > MOST_SHELLS) {
-            throw new Refused("material.shells", sets.size(), MOST_SHELLS);
+        if (sets.size() > MOST_ISLANDS) {
+            throw new Refused("material.islands", sets.size(), MOST_ISLANDS);
         }
         Asset out = asset;
         long moved = 0;

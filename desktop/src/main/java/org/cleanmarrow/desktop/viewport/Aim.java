@@ -26,7 +26,7 @@ record Aim(Kind kind, int mesh, BitSet vertices, int about, int joint, Picker.Hi
         NOTHING,
         VERTEX,
         FACE,
-        SHELL,
+        ISLAND,
         PART,
         JOINT
     }
@@ -43,7 +43,7 @@ record Aim(Kind kind, int mesh, BitSet vertices, int about, int joint, Picker.Hi
         int about = switch (reach) {
             case VERTEX -> topology.weldedOf(hit.vertex());
             case FACE -> hit.triangle();
-            case SHELL -> topology.islandOf(hit.vertex());
+            case ISLAND -> topology.islandOf(hit.vertex());
             case PART -> 0;
         };
         if (before.kind == kind && before.mesh == mesh && before.about == about) {
@@ -54,7 +54,7 @@ record Aim(Kind kind, int mesh, BitSet vertices, int about, int joint, Picker.Hi
         BitSet vertices = switch (reach) {
             case VERTEX -> topology.sameWelded(one);
             case FACE -> picker.face(hit);
-            case SHELL -> topology.islandsOf(one);
+            case ISLAND -> topology.islandsOf(one);
             case PART -> VertexChoice.all(asset.meshes().get(mesh));
         };
         return new Aim(kind, mesh, vertices, about, -1, hit);

@@ -23,7 +23,7 @@ public final class Chooser {
     public enum Reach {
         VERTEX,
         FACE,
-        SHELL,
+        ISLAND,
         PART
     }
 
@@ -36,7 +36,7 @@ public final class Chooser {
         PAINT
     }
 
-    private final ObjectProperty<Reach> reach = new SimpleObjectProperty<>(Reach.SHELL);
+    private final ObjectProperty<Reach> reach = new SimpleObjectProperty<>(Reach.ISLAND);
     private final ObjectProperty<Gesture> gesture = new SimpleObjectProperty<>(Gesture.BOX);
     private final BooleanProperty seenOnly = new SimpleBooleanProperty();
     private final DoubleProperty brush = new SimpleDoubleProperty(28);
@@ -96,7 +96,7 @@ public final class Chooser {
         return widened(asset, new Picker.Found(hit.place().mesh(), near));
     }
 
-    /** A drag takes whole faces, shells or parts where a click would. */
+    /** A drag takes whole faces, islands or parts where a click would. */
     private Picker.Found widened(Asset asset, Picker.Found found) {
         MeshTopology topology = MeshTopology.of(asset.meshes().get(found.mesh()));
         BitSet in = found.vertices();
@@ -105,7 +105,7 @@ public final class Chooser {
                 switch (reach.get()) {
                     case VERTEX -> in;
                     case FACE -> topology.facesOf(in, true);
-                    case SHELL -> topology.islandsOf(in);
+                    case ISLAND -> topology.islandsOf(in);
                     case PART -> VertexChoice.all(asset.meshes().get(found.mesh()));
                 });
     }

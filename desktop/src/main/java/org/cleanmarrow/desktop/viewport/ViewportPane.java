@@ -579,7 +579,7 @@ public final class ViewportPane extends Pane {
 
     /** Islands and parts that a click would take, lit in the picture; not while a brush is drawn with. */
     private Picture.Marked lit() {
-        boolean large = aim.kind() == Aim.Kind.SHELL || aim.kind() == Aim.Kind.PART;
+        boolean large = aim.kind() == Aim.Kind.ISLAND || aim.kind() == Aim.Kind.PART;
         return large && !chooser.brushes() ? new Picture.Marked(aim.mesh(), aim.vertices()) : UNLIT;
     }
 

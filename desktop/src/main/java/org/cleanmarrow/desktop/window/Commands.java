@@ -97,7 +97,7 @@ final class Commands {
                 chosen,
                 () -> change((asset, mesh, set) -> topology(asset, mesh).shrunk(set)));
         add(
-                "whole-shell",
+                "whole-island",
                 "",
                 chosen,
                 () -> change((asset, mesh, set) -> topology(asset, mesh).islandsOf(set)));

@@ -20,7 +20,7 @@ final class MaterialSection extends VBox {
         StepRow own = new StepRow(desk, "material-preview")
                 .also("palette", "combine.palette", () -> new PaletteTexture("*", "palette"))
                 .also("own-material", "combine.own", () -> own(false))
-                .also("shell-materials", "combine.shells", () -> own(true));
+                .also("island-materials", "combine.islands", () -> own(true));
         getChildren().addAll(material, own);
     }
 

@@ -35,7 +35,7 @@ final class ChoiceSection {
                 changer("shrink", MeshTopology::shrunk),
                 Widgets.button("invert", "skin.invert", () -> change(VertexChoice::inverted)),
                 Widgets.button("mirror-choice", "skin.mirror", this::mirror),
-                changer("whole-shell", MeshTopology::islandsOf),
+                changer("whole-island", MeshTopology::islandsOf),
                 Widgets.button("same-material", "skin.material", () -> change(VertexChoice::sameMaterial)),
                 Widgets.button(
                         "choose-none",
