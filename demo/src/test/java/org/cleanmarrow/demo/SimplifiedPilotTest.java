@@ -143,7 +143,9 @@ public class SimplifiedPilotTest {
     /** Strong reduction folds surfaces onto themselves; no triangle may be there twice, and the figure is to the surface. */
     @Test
     public void strongReductionLeavesNoTriangleTwice() throws Exception {
-        Asset asset = FerryPilot.asset();
+        Asset whole = FerryPilot.asset();
+        // One clip tells: the figure is to the surface in every pose alike.
+        Asset asset = whole.withClips(List.of(whole.clips().get(whole.findClip("punt"))));
         int n = node(asset, "pilot");
         Change change = new Simplify(asset.nodeRef(n), 1500, 0, 1).apply(asset, Work.QUIET);
         Mesh coarse = change.asset().meshes().get(asset.nodes().get(n).mesh());
