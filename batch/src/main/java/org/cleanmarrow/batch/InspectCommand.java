@@ -51,6 +51,8 @@ final class InspectCommand extends JsonCommand {
             c.put("seconds", clip.seconds());
             c.put("channels", clip.channels().size());
             c.put("loop", clip.loop());
+            ArrayNode tags = c.putArray("tags");
+            clip.tags().forEach(tags::add);
             if (clip.loop()) {
                 Seam seam = Seam.of(asset, clip, Work.QUIET);
                 ObjectNode s = c.putObject("seam");

@@ -15,6 +15,8 @@ import org.cleanmarrow.work.Work;
 
 /** Changes clips that are chosen by their names. */
 public final class Clips {
+    private static final int MOST_TAG = 64;
+
     private Clips() {}
 
     /** What becomes of one clip; the very same clip where nothing does. */
@@ -89,20 +91,28 @@ public final class Clips {
         return Change.of(asset.withClips(clips)).count("clips.made", 1);
     }
 
+    /** Whether a text can be a tag: a word of up to 64 characters, without spaces, commas and control characters. */
+    public static boolean isTag(String text) {
+        return !text.isEmpty()
+                && text.length() <= MOST_TAG
+                && text.chars().noneMatch(c -> c <= ' ' || c == ',' || c == '#' || Character.isISOControl(c));
+    }
+
     /**
-     * Changes all clips that a pattern of names fits; those without channels stay.
+     * Changes all clips that a pattern of names fits, or that have a tag where it begins with {@code #}; those without channels stay.
      *
      * @throws Refused where it fits none, or one cannot be changed
      */
     public static Change each(Asset asset, String clips, Work work, Edit edit) throws Refused {
-        NamePattern pattern = new NamePattern(clips);
+        NamePattern pattern = new NamePattern(clips.startsWith("#") ? "" : clips);
         List<Clip> out = new ArrayList<>(asset.clips());
         int fits = 0;
         int changed = 0;
         for (int c = 0; c < out.size(); c++) {
             work.stopIfCancelled();
             Clip clip = out.get(c);
-            if (!pattern.fits(clip.name()) && !pattern.fits(Inventory.clipRef(asset, c))) {
+            boolean tagged = clips.startsWith("#") && clip.tags().contains(clips.substring(1));
+            if (!tagged && !pattern.fits(clip.name()) && !pattern.fits(Inventory.clipRef(asset, c))) {
                 continue;
             }
             fits++;

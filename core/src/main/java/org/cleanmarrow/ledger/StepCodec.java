@@ -118,7 +118,37 @@ public final class StepCodec {
         return value;
     }
 
-    /** Every step with its parameters, their types, defaults and a sentence: what {@code steps --json} prints. */
+    /**
+     * Says where a number of a step lies outside the range that is stated for it. {@link #read} does not: a ledger with such a
+     * number is read, and its step refuses.
+     *
+     * @throws BadJson naming the first
+     */
+    public static void inRange(JsonNode step, Class<? extends Step> kind) throws BadJson {
+        for (RecordComponent component : kind.getRecordComponents()) {
+            Parameter parameter = component.getAnnotation(Parameter.class);
+            JsonNode given = step.path(component.getName());
+            if (given.isNumber() && !(given.asDouble() >= parameter.least() && given.asDouble() <= parameter.most())) {
+                throw new BadJson(
+                        "out.of.range", info(kind).name(), component.getName(), range(parameter), given.asString());
+            }
+        }
+    }
+
+    /** The range of a number as it is said, such as {@code 1 to 255} or {@code at least 0}; empty where there is none. */
+    public static String range(Parameter parameter) {
+        boolean least = Double.isFinite(parameter.least());
+        boolean most = Double.isFinite(parameter.most());
+        String from = plain(parameter.least());
+        String to = plain(parameter.most());
+        return least && most ? from + " to " + to : least ? "at least " + from : most ? "at most " + to : "";
+    }
+
+    private static String plain(double number) {
+        return number == Math.rint(number) ? Long.toString((long) number) : Double.toString(number);
+    }
+
+    /** Every step with its parameters, their types, units, ranges, defaults and a sentence: what {@code steps --json} prints. */
     public static ObjectNode describeAll() {
         ObjectNode out = JsonNodeFactory.instance.objectNode();
         ArrayNode steps = out.putArray("steps");
@@ -137,6 +167,15 @@ public final class StepCodec {
                     p.set("default", JSON.readTree(parameter.fallback()));
                 }
                 p.put("says", parameter.says());
+                if (!parameter.unit().isEmpty()) {
+                    p.put("unit", parameter.unit());
+                }
+                if (Double.isFinite(parameter.least())) {
+                    p.put("least", parameter.least());
+                }
+                if (Double.isFinite(parameter.most())) {
+                    p.put("most", parameter.most());
+                }
             }
         }
         return out;

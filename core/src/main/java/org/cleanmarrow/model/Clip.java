@@ -12,15 +12,33 @@ import java.util.WeakHashMap;
  * @param framesPerSecond as the file said; 0 where it did not, then {@link #rate()} infers it from the keys
  * @param loop            whether it is meant to play round
  * @param ships           false where it is left behind when the asset is delivered
+ * @param tags            words that clips are found by, each once
  */
 public record Clip(
-        String name, List<Channel> channels, double framesPerSecond, boolean loop, boolean ships, Passthrough carried)
+        String name,
+        List<Channel> channels,
+        double framesPerSecond,
+        boolean loop,
+        boolean ships,
+        List<String> tags,
+        Passthrough carried)
         implements Refers<Clip> {
     /** Rates in use in the trade, the commonest first (common practice). */
     private static final double[] RATES = {30, 24, 60, 25, 48, 50, 120, 100, 15, 12, 90, 240, 30000 / 1001.0};
 
     /** By key times, which never change, what {@link #fitting} finds: long takes are asked for their rate at every frame. */
     private static final Map<float[], Integer> FITTING = Collections.synchronizedMap(new WeakHashMap<>());
+
+    /** Without tags. */
+    public Clip(
+            String name,
+            List<Channel> channels,
+            double framesPerSecond,
+            boolean loop,
+            boolean ships,
+            Passthrough carried) {
+        this(name, channels, framesPerSecond, loop, ships, List.of(), carried);
+    }
 
     /** First key of all channels in seconds; 0 for an empty clip. */
     public double start() {
@@ -98,11 +116,11 @@ public record Clip(
     }
 
     public Clip withChannels(List<Channel> changed) {
-        return new Clip(name, List.copyOf(changed), framesPerSecond, loop, ships, carried);
+        return new Clip(name, List.copyOf(changed), framesPerSecond, loop, ships, tags, carried);
     }
 
     public Clip withName(String newName) {
-        return new Clip(newName, channels, framesPerSecond, loop, ships, carried);
+        return new Clip(newName, channels, framesPerSecond, loop, ships, tags, carried);
     }
 
     /** Keys of all channels together. */
@@ -111,14 +129,18 @@ public record Clip(
     }
 
     public Clip withRate(double rate) {
-        return new Clip(name, channels, rate, loop, ships, carried);
+        return new Clip(name, channels, rate, loop, ships, tags, carried);
     }
 
     public Clip withLoop(boolean changed) {
-        return new Clip(name, channels, framesPerSecond, changed, ships, carried);
+        return new Clip(name, channels, framesPerSecond, changed, ships, tags, carried);
     }
 
     public Clip withShips(boolean changed) {
-        return new Clip(name, channels, framesPerSecond, loop, changed, carried);
+        return new Clip(name, channels, framesPerSecond, loop, changed, tags, carried);
+    }
+
+    public Clip withTags(List<String> changed) {
+        return new Clip(name, channels, framesPerSecond, loop, ships, List.copyOf(changed), carried);
     }
 }

@@ -41,6 +41,7 @@ import org.cleanmarrow.steps.motion.SetLoop;
 import org.cleanmarrow.steps.motion.ShiftClip;
 import org.cleanmarrow.steps.motion.SmoothClip;
 import org.cleanmarrow.steps.motion.SplitClip;
+import org.cleanmarrow.steps.motion.TagClips;
 import org.cleanmarrow.steps.motion.TrimClip;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.scale.CorrectUnit;
@@ -172,6 +173,7 @@ public final class Steps {
             RemoveKeys.class,
             CloseLoop.class,
             SetLoop.class,
+            TagClips.class,
             Retime.class,
             ReverseClip.class,
             HoldClip.class,

@@ -64,6 +64,7 @@ import org.cleanmarrow.steps.motion.SetLoop;
 import org.cleanmarrow.steps.motion.ShiftClip;
 import org.cleanmarrow.steps.motion.SmoothClip;
 import org.cleanmarrow.steps.motion.SplitClip;
+import org.cleanmarrow.steps.motion.TagClips;
 import org.cleanmarrow.steps.motion.TrimClip;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.scale.CorrectUnit;
@@ -115,6 +116,7 @@ import org.cleanmarrow.steps.skin.TransferWeights;
 import org.cleanmarrow.steps.skin.WeldWeights;
 import org.cleanmarrow.weights.Stroke;
 import org.cleanmarrow.weights.VolumeBind;
+import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.VertexAmounts;
 import org.cleanmarrow.work.VertexSet;
@@ -124,6 +126,8 @@ import org.joml.Vector3d;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.DoubleNode;
+import tools.jackson.databind.node.IntNode;
 import tools.jackson.databind.node.JsonNodeFactory;
 import tools.jackson.databind.node.ObjectNode;
 
@@ -173,6 +177,7 @@ public class LedgerTest {
                 new ReduceKeys("linear", 0.5, ReduceKeys.Between.CUBIC),
                 new CloseLoop("linear", 4),
                 new SetLoop("linear", false),
+                new TagClips("linear", "walk, base"),
                 new Retime("linear", 2),
                 new ReverseClip("cubic"),
                 new HoldClip("cubic", 5, HoldClip.Where.START),
@@ -318,6 +323,37 @@ public class LedgerTest {
                 assertThat(taken).as(type.says()).isNull();
             }
         }
+    }
+
+    /** What is stated of a number is what the step holds: just outside it refuses, where the step itself fits. */
+    @Test
+    public void aNumberOutsideItsStatedRangeIsRefusedByTheStepAndNamedBeforehand() throws BadJson {
+        Asset asset = RandomAssets.of(8);
+        int held = 0;
+        for (Step step : oneOfEach()) {
+            Replay.Done done = Replay.one(asset, step, false, Work.QUIET);
+            for (RecordComponent component : step.getClass().getRecordComponents()) {
+                Parameter parameter = component.getAnnotation(Parameter.class);
+                for (double bad : new double[] {parameter.least() - 1, parameter.most() + 1}) {
+                    if (done.outcome().isEmpty() || Double.isInfinite(bad)) {
+                        continue;
+                    }
+                    ObjectNode json = StepCodec.write(step);
+                    boolean whole = component.getType() == int.class;
+                    json.set(component.getName(), whole ? IntNode.valueOf((int) bad) : DoubleNode.valueOf(bad));
+                    assertThatThrownBy(() -> StepCodec.inRange(json, step.getClass()))
+                            .hasMessageContaining(component.getName());
+                    Step outside = StepCodec.read(json, "here");
+                    assertThat(Replay.one(asset, outside, false, Work.QUIET).outcome())
+                            .as(json.toString())
+                            .isEmpty();
+                    held++;
+                }
+            }
+            StepCodec.inRange(StepCodec.write(step), step.getClass());
+            asset = done.outcome().isPresent() ? done.asset() : asset;
+        }
+        assertThat(held).isGreaterThan(50);
     }
 
     @Test

@@ -145,6 +145,9 @@ public class MotionStationTest extends DeskWindow {
         assertThat(clip("punt").lastFrame()).isEqualTo(39);
         type("#duplicate-name", "push");
         act("duplicate-clip");
+        type("#clip-tags", "water, base");
+        act("tag-clips");
+        assertThat(clip("punt").tags()).containsExactly("water", "base");
         int before = on(() -> desk.history().done().size());
         press("#join-clips");
         quiet();

@@ -66,6 +66,11 @@ public class StepFormTest extends DeskWindow {
         quiet();
         assertThat(text("#skin-steps-preview")).contains("rounds");
         assertThat(on(() -> desk.history().done())).isEmpty();
+        type("#edit-rounds", "700");
+        press("#skin-steps-apply");
+        quiet();
+        assertThat(text("#skin-steps-preview")).contains("rounds", "1 to 100", "700");
+        assertThat(on(() -> desk.history().done())).isEmpty();
         type("#edit-rounds", "2");
         press("#skin-steps-apply");
         quiet();

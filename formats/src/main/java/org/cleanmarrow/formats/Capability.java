@@ -47,7 +47,8 @@ public enum Capability {
             + count(a.meshes(), m -> !m.carried().isEmpty())
             + count(a.clips(), c -> !c.carried().isEmpty())),
     LEFT_HANDED_AXES(a -> a.conventions().handedness() == Handedness.LEFT ? 1 : 0),
-    LOOPS_AND_RATES(a -> count(a.clips(), c -> c.loop() || c.framesPerSecond() > 0));
+    LOOPS_AND_RATES(a -> count(a.clips(), c -> c.loop() || c.framesPerSecond() > 0)),
+    TAGS(a -> count(a.clips(), c -> !c.tags().isEmpty()));
 
     private final ToLongFunction<Asset> count;
 

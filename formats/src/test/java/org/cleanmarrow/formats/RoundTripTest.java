@@ -1,10 +1,12 @@
 package org.cleanmarrow.formats;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Map;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.file.ReadFailed;
@@ -16,10 +18,14 @@ import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.steps.motion.SetLoop;
+import org.cleanmarrow.steps.motion.TagClips;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.DataProvider;
@@ -237,5 +243,42 @@ public class RoundTripTest {
                 .isZero();
         assertThat(again.nodes().stream().map(Node::name).toList())
                 .isEqualTo(asset.nodes().stream().map(Node::name).toList());
+    }
+
+    /** Extras are any JSON (glTF 2.0, 3.12): tags are read where they are words, and carried as they are where not. */
+    @Test
+    public void tagsOfClipsAreKeptAndWhatIsNoTagIsCarried() throws Exception {
+        Asset asset = RandomAssets.of(2);
+        Asset tagged = new TagClips("linear", " walk,base , walk")
+                .apply(asset, Work.QUIET)
+                .asset();
+        Asset again = GltfReader.read(GltfWriter.glb(tagged), "a.glb", null, Work.QUIET);
+        assertThat(again.clips()).extracting(Clip::tags).containsExactly(List.of(), List.of("walk", "base"), List.of());
+        assertThat(json(GltfWriter.glb(tagged)).at("/animations/1/extras/tags").toString())
+                .isEqualTo("[\"walk\",\"base\"]");
+        Asset chosen = new SetLoop("#walk", true).apply(tagged, Work.QUIET).asset();
+        assertThat(chosen.clips()).extracting(Clip::loop).containsExactly(false, true, false);
+        assertThat(new TagClips("#base", "").apply(tagged, Work.QUIET).asset().clips())
+                .allMatch(c -> c.tags().isEmpty());
+        assertThatThrownBy(() -> new SetLoop("#none", true).apply(tagged, Work.QUIET))
+                .hasMessageContaining("#none");
+        assertThatThrownBy(() -> new TagClips("linear", "two words").apply(asset, Work.QUIET))
+                .hasMessageContaining("two words");
+        for (String other : List.of("[\"walk\", 3]", "{\"walk\": true}", "[\"two words\"]")) {
+            Passthrough extras = new Passthrough("{\"extras\":{\"tags\":" + other + "}}");
+            Asset foreign =
+                    asset.mapClips(c -> new Clip(c.name(), c.channels(), c.framesPerSecond(), c.loop(), true, extras));
+            byte[] file = GltfWriter.glb(foreign);
+            Asset read = GltfReader.read(file, "a.glb", null, Work.QUIET);
+            assertThat(read.clips()).allMatch(c -> c.tags().isEmpty());
+            assertThat(json(GltfWriter.glb(read)).at("/animations/1/extras/tags"))
+                    .isEqualTo(JsonMapper.shared().readTree(other));
+        }
+        assertThat(Formats.ofEnding("dae")
+                        .orElseThrow()
+                        .leavesOut(tagged)
+                        .orElseThrow()
+                        .toString())
+                .contains("the tags of one clip");
     }
 }

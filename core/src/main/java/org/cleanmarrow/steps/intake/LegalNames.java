@@ -15,7 +15,7 @@ import org.cleanmarrow.work.Work;
 /** Makes every name one that any engine takes: letters, digits and underscores, not empty, not twice. */
 @StepInfo(name = "legal-names", says = "Makes names legal and unique: letters, digits and _ of ASCII, so many at most.")
 public record LegalNames(
-        @Parameter(says = "most characters a name may have, 8 to 255", fallback = "63")
+        @Parameter(says = "most characters a name may have", fallback = "63", least = 8, most = 255)
         int most) implements Step {
     @Override
     public Change apply(Asset asset, Work work) throws Refused {

@@ -30,13 +30,20 @@ import org.cleanmarrow.work.Work;
 public record Simplify(
         @Parameter(says = "node of the part") String part,
 
-        @Parameter(says = "triangles to be left, at least 4")
-        int triangles,
+        @Parameter(says = "triangles to be left", least = 4) int triangles,
 
-        @Parameter(says = "0 to change the part itself, 1 to 9 to add that level of detail beside it", fallback = "0")
+        @Parameter(
+                says = "0 to change the part itself, 1 to 9 to add that level of detail beside it",
+                fallback = "0",
+                least = 0,
+                most = 9)
         int level,
 
-        @Parameter(says = "how much a difference of weights counts beside one of shape, 0 to 10", fallback = "1")
+        @Parameter(
+                says = "how much a difference of weights counts beside one of shape",
+                fallback = "1",
+                least = 0,
+                most = 10)
         double weights)
         implements Step {
     @Override

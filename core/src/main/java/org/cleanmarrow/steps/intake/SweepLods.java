@@ -15,11 +15,17 @@ import org.cleanmarrow.work.Work;
 /** Leaves behind every level of detail but one. */
 @StepInfo(name = "sweep-lods", says = "Of parts with levels of detail exports one level and leaves the others out.")
 public record SweepLods(
-        @Parameter(says = "the level to deliver; the nearest coarser one where a family lacks it", fallback = "0")
+        @Parameter(
+                says = "the level to deliver; the nearest coarser one where a family lacks it",
+                fallback = "0",
+                least = 0)
         int keep)
         implements Step {
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
+        if (keep < 0) {
+            throw new Refused("lods.level", keep);
+        }
         List<LodFamilies.Family> families = LodFamilies.of(asset);
         if (families.isEmpty()) {
             throw new Refused("lods.none");

@@ -30,7 +30,12 @@ public record CloseLoop(
         @Parameter(says = "names of the clips, with * for any run of characters")
         String clips,
 
-        @Parameter(says = "how many of the last frames change", fallback = "8")
+        @Parameter(
+                says = "how many of the last frames change",
+                fallback = "8",
+                unit = "frames",
+                least = 1,
+                most = LeadIn.MOST)
         int frames)
         implements Step {
 

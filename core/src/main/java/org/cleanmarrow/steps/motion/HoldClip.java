@@ -21,7 +21,8 @@ public record HoldClip(
         @Parameter(says = "names of the clips, with * for any run of characters")
         String clips,
 
-        @Parameter(says = "frames that are held") int frames,
+        @Parameter(says = "how long it is held", unit = "frames", least = 1, most = LeadIn.MOST)
+        int frames,
 
         @Parameter(says = "start: the first pose; end: the last", fallback = "\"end\"")
         Where where)

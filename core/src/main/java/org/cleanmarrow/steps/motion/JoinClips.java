@@ -37,7 +37,10 @@ public record JoinClips(
         @Parameter(
                 says =
                         "frames from the last of one to the first of the next, 0 to 10000; 0: the first takes the last's place",
-                fallback = "1")
+                fallback = "1",
+                unit = "frames",
+                least = 0,
+                most = LeadIn.MOST)
         int gap,
 
         @Parameter(says = "the clips themselves stay too", fallback = "false")

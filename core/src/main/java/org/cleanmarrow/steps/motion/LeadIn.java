@@ -22,7 +22,12 @@ public record LeadIn(
         @Parameter(says = "names of the clips, with * for any run of characters", fallback = "\"*\"")
         String clips,
 
-        @Parameter(says = "frames from rest to the first pose; 12 is usual (common practice)", fallback = "12")
+        @Parameter(
+                says = "length of the way from rest to the first pose; 12 is usual (common practice)",
+                fallback = "12",
+                unit = "frames",
+                least = 1,
+                most = LeadIn.MOST)
         int frames)
         implements Step {
     static final int MOST = 10_000;

@@ -45,7 +45,12 @@ public record ReduceKeys(
         @Parameter(says = "names of the clips, with * for any run of characters", fallback = "\"*\"")
         String clips,
 
-        @Parameter(says = "how far any vertex may be off at any time, in millimetres, 0.001 to 1000", fallback = "0.5")
+        @Parameter(
+                says = "how far any vertex may be off at any time",
+                fallback = "0.5",
+                unit = "mm",
+                least = 0.001,
+                most = 1000)
         double millimetres,
 
         @Parameter(

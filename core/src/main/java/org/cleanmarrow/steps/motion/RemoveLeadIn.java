@@ -16,7 +16,8 @@ public record RemoveLeadIn(
         @Parameter(says = "names of the clips, with * for any run of characters", fallback = "\"*\"")
         String clips,
 
-        @Parameter(says = "frames that go", fallback = "12") int frames)
+        @Parameter(says = "how many go", fallback = "12", unit = "frames", least = 1, most = LeadIn.MOST)
+        int frames)
         implements Step {
     @Override
     public boolean reinterprets() {

@@ -18,7 +18,8 @@ public record Resample(
         @Parameter(says = "names of the clips, with * for any run of characters", fallback = "\"*\"")
         String clips,
 
-        @Parameter(says = "frames a second, 1 to 1000") double rate)
+        @Parameter(says = "keys a second", unit = "frames a second", least = 1, most = 1000)
+        double rate)
         implements Step {
     @Override
     public Change apply(Asset asset, Work work) throws Refused {

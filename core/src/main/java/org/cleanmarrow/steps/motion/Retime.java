@@ -16,7 +16,7 @@ public record Retime(
         @Parameter(says = "names of the clips, with * for any run of characters")
         String clips,
 
-        @Parameter(says = "how many times as fast, 0.01 to 100")
+        @Parameter(says = "how many times as fast", least = 0.01, most = 100)
         double speed)
         implements Step {
     @Override

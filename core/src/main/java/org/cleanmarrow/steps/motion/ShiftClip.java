@@ -16,7 +16,7 @@ public record ShiftClip(
         @Parameter(says = "names of the clips, with * for any run of characters", fallback = "\"*\"")
         String clips,
 
-        @Parameter(says = "frames later; below zero: earlier")
+        @Parameter(says = "how much later; below zero: earlier", unit = "frames")
         int frames)
         implements Step {
     private static final int MOST = 1_000_000;

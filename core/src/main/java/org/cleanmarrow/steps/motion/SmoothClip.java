@@ -27,7 +27,11 @@ public record SmoothClip(
         @Parameter(says = "names of the clips, with * for any run of characters")
         String clips,
 
-        @Parameter(says = "hertz at which half the power is left; 6 is usual for walking", fallback = "6")
+        @Parameter(
+                says = "frequency at which half the power is left; 6 is usual for walking",
+                fallback = "6",
+                unit = "Hz",
+                least = 0)
         double hertz)
         implements Step {
     @Override

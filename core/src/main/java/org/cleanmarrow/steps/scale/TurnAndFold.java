@@ -26,7 +26,7 @@ import org.joml.Vector3d;
 @StepInfo(name = "turn-and-fold", says = "Turns everything, or one part about its pivot, and freezes the turn.")
 public record TurnAndFold(
         @Parameter(says = "axis of the world to turn about") About about,
-        @Parameter(says = "angle in degrees") double degrees,
+        @Parameter(says = "angle", unit = "degrees") double degrees,
 
         @Parameter(says = "node of the part; null for everything", fallback = "null")
         Optional<String> part)

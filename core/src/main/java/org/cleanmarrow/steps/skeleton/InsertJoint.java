@@ -18,7 +18,11 @@ public record InsertJoint(
         @Parameter(says = "name of the new joint, not taken")
         String name,
 
-        @Parameter(says = "where on the bone: 0 at the joint above, 1 at the joint below", fallback = "0.5")
+        @Parameter(
+                says = "where on the bone: 0 at the joint above, 1 at the joint below",
+                fallback = "0.5",
+                least = 0,
+                most = 1)
         double share)
         implements Step {
     @Override

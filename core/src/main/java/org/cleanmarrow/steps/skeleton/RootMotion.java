@@ -48,7 +48,12 @@ public record RootMotion(
         @Parameter(says = "also the height", fallback = "false")
         boolean height,
 
-        @Parameter(says = "seconds over which the root's way is smoothed; 0 for not at all", fallback = "0")
+        @Parameter(
+                says = "time over which the root's way is smoothed; 0 for not at all",
+                fallback = "0",
+                unit = "seconds",
+                least = 0,
+                most = 60)
         double smooth)
         implements Step {
     private static final double NEAR = 2e-6;

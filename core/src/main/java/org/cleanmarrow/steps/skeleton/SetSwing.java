@@ -19,10 +19,10 @@ public record SetSwing(
         @Parameter(says = "the joint") String joint,
         @Parameter(says = "the joint's own axis") Axis axis,
 
-        @Parameter(says = "least angle from rest in degrees, -360 to 360")
+        @Parameter(says = "least angle from rest", unit = "degrees", least = -360, most = 360)
         double from,
 
-        @Parameter(says = "greatest angle from rest in degrees, -360 to 360")
+        @Parameter(says = "greatest angle from rest", unit = "degrees", least = -360, most = 360)
         double to)
         implements Step {
     /** Which axis. */

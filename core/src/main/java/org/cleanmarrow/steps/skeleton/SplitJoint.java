@@ -34,7 +34,7 @@ public record SplitJoint(
         @Parameter(says = "the joint below, whose bone is split")
         String below,
 
-        @Parameter(says = "pieces that the bone is to have, 2 to 64", fallback = "2")
+        @Parameter(says = "pieces that the bone is to have", fallback = "2", least = 2, most = 64)
         int pieces,
 
         @Parameter(says = "share the joint's weights out along the bone", fallback = "true")

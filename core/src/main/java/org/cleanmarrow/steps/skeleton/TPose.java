@@ -29,7 +29,12 @@ import org.joml.Vector3d;
         name = "t-pose",
         says = "Straightens a body to a T-pose, or to arms down by an angle, and makes it the rest pose.")
 public record TPose(
-        @Parameter(says = "degrees that the arms hang below the side axis: 0 for a T, 45 for an A", fallback = "0")
+        @Parameter(
+                says = "how far the arms hang below the side axis: 0 for a T, 45 for an A",
+                fallback = "0",
+                unit = "degrees",
+                least = -90,
+                most = 90)
         double armsDown)
         implements Step {
     @Override

@@ -39,7 +39,7 @@ public record AssignUnweighted(
         @Parameter(says = "joint to give them to; empty: as the vertices around them", fallback = "null")
         Optional<String> joint,
 
-        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "4")
+        @Parameter(says = "joints a vertex at most", fallback = "4", least = 1, most = 255)
         int most)
         implements Step {
 

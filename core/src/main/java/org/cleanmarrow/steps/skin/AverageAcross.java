@@ -33,8 +33,10 @@ public record AverageAcross(
         @Parameter(says = "the vertices of the strap") VertexSet vertices,
 
         @Parameter(
-                says = "how far along the length counts as the same, in millimetres; 0: one and a half edges",
-                fallback = "0.0")
+                says = "how far along the length counts as the same; 0: one and a half edges",
+                fallback = "0.0",
+                unit = "mm",
+                least = 0)
         double reachMillimetres)
         implements Step {
     private static final double EDGES = 1.5;

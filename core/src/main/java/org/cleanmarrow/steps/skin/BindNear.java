@@ -40,10 +40,10 @@ public record BindNear(
         @Parameter(says = "joints to leave out, with * and commas between", fallback = "\"\"")
         String without,
 
-        @Parameter(says = "radius around a bone in millimetres; 0: the nearest joint alone", fallback = "0.0")
+        @Parameter(says = "radius around a bone; 0: the nearest joint alone", fallback = "0.0", unit = "mm", least = 0)
         double radiusMillimetres,
 
-        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "4")
+        @Parameter(says = "joints a vertex at most", fallback = "4", least = 1, most = 255)
         int most)
         implements Step {
     @Override

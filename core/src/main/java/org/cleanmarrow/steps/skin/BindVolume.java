@@ -46,10 +46,10 @@ public record BindVolume(
                 fallback = "\"heat\"")
         VolumeBind.How how,
 
-        @Parameter(says = "0 to 1: how far joints reach into each other", fallback = "0.5")
+        @Parameter(says = "how far joints reach into each other", fallback = "0.5", least = 0, most = 1)
         double softness,
 
-        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "4")
+        @Parameter(says = "joints a vertex at most", fallback = "4", least = 1, most = 255)
         int most)
         implements Step {
     @Override

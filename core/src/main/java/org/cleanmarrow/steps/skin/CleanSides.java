@@ -25,7 +25,11 @@ public record CleanSides(
         @Parameter(says = "vertices that may change", fallback = "\"all\"")
         VertexSet vertices,
 
-        @Parameter(says = "half the width of the middle where both may share, in millimetres", fallback = "20.0")
+        @Parameter(
+                says = "half the width of the middle where both may share",
+                fallback = "20.0",
+                unit = "mm",
+                least = 0)
         double bandMillimetres,
 
         @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")

@@ -22,7 +22,7 @@ public record CopyWeights(
         @Parameter(says = "vertices that get it", fallback = "\"all\"")
         VertexSet vertices,
 
-        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "8")
+        @Parameter(says = "joints a vertex at most", fallback = "8", least = 1, most = 255)
         int most)
         implements Step {
     @Override

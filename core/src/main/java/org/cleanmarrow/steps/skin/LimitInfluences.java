@@ -24,10 +24,10 @@ public record LimitInfluences(
         @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"")
         String mesh,
 
-        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "4")
+        @Parameter(says = "joints a vertex at most", fallback = "4", least = 1, most = 255)
         int most,
 
-        @Parameter(says = "weights below this are dropped too, 0 to under 1", fallback = "0.0")
+        @Parameter(says = "weights below this are dropped too, under 1", fallback = "0.0", least = 0, most = 1)
         double prune,
 
         @Parameter(

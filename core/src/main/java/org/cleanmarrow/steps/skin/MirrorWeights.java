@@ -30,7 +30,7 @@ public record MirrorWeights(
         @Parameter(says = "vertices that may change", fallback = "\"all\"")
         VertexSet vertices,
 
-        @Parameter(says = "how far a mirror image may be off the surface, in millimetres", fallback = "1.0")
+        @Parameter(says = "how far a mirror image may be off the surface", fallback = "1.0", unit = "mm", least = 0)
         double toleranceMillimetres,
 
         @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")

@@ -30,7 +30,7 @@ public record PaintWeights(
         @Parameter(says = "what it left on each vertex, 0 to 1")
         VertexAmounts amounts,
 
-        @Parameter(says = "weight that set goes towards, 0 to 1", fallback = "1.0")
+        @Parameter(says = "weight that set goes towards", fallback = "1.0", least = 0, most = 1)
         double goal,
 
         @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")

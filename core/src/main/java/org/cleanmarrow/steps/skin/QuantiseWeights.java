@@ -25,7 +25,8 @@ public record QuantiseWeights(
         @Parameter(says = "name of the skinned mesh; empty: all", fallback = "\"\"")
         String mesh,
 
-        @Parameter(says = "8 or 16", fallback = "8") int bits)
+        @Parameter(says = "8 or 16", fallback = "8", unit = "bits", least = 8, most = 16)
+        int bits)
         implements Step {
     @Override
     public Change apply(Asset asset, Work work) throws Refused {

@@ -28,7 +28,7 @@ public record SetWeight(
         @Parameter(says = "the selected vertices", fallback = "\"all\"")
         VertexSet vertices,
 
-        @Parameter(says = "new weight, 0 to 1") double weight,
+        @Parameter(says = "new weight", least = 0, most = 1) double weight,
 
         @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")
         String locked)

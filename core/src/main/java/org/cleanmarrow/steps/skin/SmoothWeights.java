@@ -23,18 +23,20 @@ public record SmoothWeights(
         @Parameter(says = "the selected vertices", fallback = "\"all\"")
         VertexSet vertices,
 
-        @Parameter(says = "how far towards the mean of those beside, above 0 to 1, each round", fallback = "0.5")
+        @Parameter(says = "how far towards the mean of those beside, each round", fallback = "0.5", least = 0, most = 1)
         double strength,
 
-        @Parameter(says = "rounds, 1 to 100", fallback = "4")
+        @Parameter(says = "rounds", fallback = "4", least = 1, most = 100)
         int rounds,
 
         @Parameter(says = "joints whose weights are not touched, with * and commas between", fallback = "\"\"")
         String locked,
 
         @Parameter(
-                says = "joints a vertex at most, 1 to 255; 0 for as many as any vertex of the mesh has now, at least 4",
-                fallback = "0")
+                says = "joints a vertex at most; 0 for as many as any vertex of the mesh has now, at least 4",
+                fallback = "0",
+                least = 0,
+                most = 255)
         int most)
         implements Step {
     /** One joint set of glTF, which every receiving side takes. */

@@ -44,12 +44,19 @@ public record TransferWeights(
         VertexSet vertices,
 
         @Parameter(
-                says = "how far the nearest point may be to be taken, in millimetres; 0: a twentieth of the size of the"
+                says = "how far the nearest point may be to be taken; 0: a twentieth of the size of the"
                         + " mesh that gets them",
-                fallback = "0.0")
+                fallback = "0.0",
+                unit = "mm",
+                least = 0)
         double reachMillimetres,
 
-        @Parameter(says = "how far normals may differ there, in degrees", fallback = "30.0")
+        @Parameter(
+                says = "how far normals may differ there",
+                fallback = "30.0",
+                unit = "degrees",
+                least = 0,
+                most = 180)
         double degrees,
 
         @Parameter(says = "count opposite normals as alike, for linings and inner layers", fallback = "false")
@@ -58,7 +65,7 @@ public record TransferWeights(
         @Parameter(says = "joints whose weights come along, with * and commas between", fallback = "\"*\"")
         String joints,
 
-        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "8")
+        @Parameter(says = "joints a vertex at most", fallback = "8", least = 1, most = 255)
         int most,
 
         @Parameter(

@@ -25,7 +25,7 @@ import org.cleanmarrow.work.Work;
         name = "weld-weights",
         says = "Gives vertices that lie on one place the same weights, across seams and parts.")
 public record WeldWeights(
-        @Parameter(says = "joints a vertex at most, 1 to 255", fallback = "8")
+        @Parameter(says = "joints a vertex at most", fallback = "8", least = 1, most = 255)
         int most) implements Step {
     @Override
     public Change apply(Asset asset, Work work) throws Refused {

@@ -14,6 +14,7 @@ import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.Button;
 import javafx.scene.control.TextField;
+import javafx.scene.control.ToggleButton;
 import javafx.scene.image.PixelFormat;
 import javafx.scene.image.WritableImage;
 import javafx.scene.input.KeyCode;
@@ -33,6 +34,7 @@ import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.steps.intake.SweepLods;
+import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.skeleton.TPose;
 import org.cleanmarrow.steps.skin.CleanSides;
@@ -131,6 +133,9 @@ public final class Shots {
             window.unfold("motion-keys");
             desk.playback().clip().set("punt");
             desk.playback().seconds().set(20 / 24.0);
+            desk.selection().joint().set("left_upper_arm");
+            ((ToggleButton) scene.lookup("#time-curves")).fire();
+            desk.apply(new ReduceKeys("punt", 1, ReduceKeys.Between.CUBIC));
         });
         take("07-motion");
         on(() -> {
@@ -143,15 +148,17 @@ public final class Shots {
         on(() -> ((TextField) scene.lookup("#delivery-folder")).setText("deliveries"));
         take("08-delivery");
         on(() -> {
-            desk.station().set(Station.SKIN);
-            desk.seeing().paint().set(ShadingMode.CLAY);
-            desk.seeing().wire().set(true);
+            desk.station().set(Station.MOTION);
+            ((ToggleButton) scene.lookup("#time-curves")).fire();
+            desk.playback().clip().set("hail");
+            desk.playback().seconds().set(22 / 24.0);
+            desk.seeing().neighbours().set(5);
             desk.preferences().dark().set(true);
         });
         take("09-lamplight");
         on(() -> {
-            desk.seeing().wire().set(false);
-            desk.seeing().paint().set(ShadingMode.COLOURS);
+            desk.seeing().neighbours().set(0);
+            desk.selection().joint().set("");
             desk.preferences().dark().set(false);
             TextField find = (TextField) scene.lookup("#find");
             find.requestFocus();

@@ -11,6 +11,7 @@ import java.util.function.Supplier;
 import javafx.scene.Node;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
@@ -87,11 +88,12 @@ public final class StepForm extends VBox {
     /**
      * The step as typed.
      *
-     * @throws BadJson where something typed is no value of its parameter
+     * @throws BadJson where something typed is no value of its parameter, or out of its range
      */
     public Step step() throws BadJson {
         ObjectNode out = start.deepCopy();
         values.forEach((name, value) -> out.set(name, value.get()));
+        StepCodec.inRange(out, kind);
         return StepCodec.read(out, StepCodec.info(kind).name());
     }
 
@@ -99,8 +101,17 @@ public final class StepForm extends VBox {
         String name = parameter.getName();
         Node field = field(name, parameter, value);
         HBox row = Widgets.labelledBy(name, field);
-        Tooltip.install(
-                row, new Tooltip(parameter.getAnnotation(Parameter.class).says()));
+        Parameter says = parameter.getAnnotation(Parameter.class);
+        if (!says.unit().isEmpty()) {
+            Label unit = new Label(says.unit());
+            unit.getStyleClass().add("ink-2");
+            unit.setMinWidth(USE_PREF_SIZE);
+            row.getChildren().add(unit);
+        }
+        String range = StepCodec.range(says);
+        String whole = range.isEmpty() ? says.says() : Labels.of("form.ranged", says.says(), range);
+        Tooltip.install(row, new Tooltip(whole));
+        field.setAccessibleHelp(says.unit().isEmpty() ? whole : whole + " · " + says.unit());
         return row;
     }
 

@@ -7,11 +7,13 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.json.ConventionsJson;
 import org.cleanmarrow.model.Asset;
@@ -637,12 +639,28 @@ public final class GltfReader {
             boolean stated = rate > 0 && rate <= 100_000;
             boolean loop = extras.path("loop").asBoolean(false);
             Passthrough rest = carried(at, Set.of("name", "samplers", "channels"));
+            List<String> tags = tags(extras.path("tags"));
             if (stated || loop) {
                 rest = withoutExtra(rest, "framesPerSecond", "loop");
             }
-            clips.add(new Clip(at.text("name", ""), channels, stated ? rate : 0, loop, true, rest));
+            if (!tags.isEmpty()) {
+                rest = withoutExtra(rest, "tags");
+            }
+            clips.add(new Clip(at.text("name", ""), channels, stated ? rate : 0, loop, true, tags, rest));
         }
         return clips;
+    }
+
+    /** Words, each once; empty where anything else is among them, which is carried then. */
+    private static List<String> tags(JsonNode given) {
+        Set<String> out = new LinkedHashSet<>();
+        for (JsonNode tag : given) {
+            if (!tag.isString() || !Clips.isTag(tag.stringValue())) {
+                return List.of();
+            }
+            out.add(tag.stringValue());
+        }
+        return given.isArray() ? List.copyOf(out) : List.of();
     }
 
     private Channel channel(

@@ -402,13 +402,17 @@ public final class GltfWriter {
             }
             channels.add(channel(channel, number));
         }
-        if (clip.framesPerSecond() > 0 || clip.loop()) {
+        if (clip.framesPerSecond() > 0 || clip.loop() || !clip.tags().isEmpty()) {
             ObjectNode extras = out.get("extras") instanceof ObjectNode given ? given : out.putObject("extras");
             if (clip.framesPerSecond() > 0) {
                 extras.put("framesPerSecond", clip.framesPerSecond());
             }
             if (clip.loop()) {
                 extras.put("loop", true);
+            }
+            if (!clip.tags().isEmpty()) {
+                ArrayNode tags = extras.putArray("tags");
+                clip.tags().forEach(tags::add);
             }
         }
         return out;

@@ -15,6 +15,7 @@ import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.steps.motion.DuplicateClip;
 import org.cleanmarrow.steps.motion.HideByScale;
@@ -25,6 +26,7 @@ import org.cleanmarrow.steps.motion.MergeClips;
 import org.cleanmarrow.steps.motion.RemoveKeys;
 import org.cleanmarrow.steps.motion.Retime;
 import org.cleanmarrow.steps.motion.ReverseClip;
+import org.cleanmarrow.steps.motion.TagClips;
 
 /** Clips made of the clip in hand and others, and what the joint in hand does in it. */
 final class PartActs {
@@ -33,6 +35,8 @@ final class PartActs {
     private final TextField speed = field("retime-speed", "1");
     private final TextField held = field("hold-frames", "12");
     private final TextField copy = field("duplicate-name", "");
+    private final TextField tags = field("clip-tags", "");
+    private Clip tagged;
     private final TextField others = field("join-others", "");
     private final TextField made = field("join-name", "");
     private final TextField gap = field("join-gap", "1");
@@ -56,21 +60,32 @@ final class PartActs {
     List<Act> all() {
         return List.of(
                 new Act(
-                        "motion-whole",
-                        Widgets.labelled("motion.speed", speed),
-                        new StepRow(desk, "retime-preview")
-                                .also("retime", "motion.retime", () -> new Retime(hand.pattern(), number(speed)))
-                                .also("reverse-clip", "motion.reverse", () -> new ReverseClip(hand.pattern())),
-                        Widgets.labelled("motion.hold.frames", held),
-                        new StepRow(desk, "hold-preview")
-                                .also("hold-start", "motion.hold.start", () -> hold(HoldClip.Where.START))
-                                .also("hold-end", "motion.hold.end", () -> hold(HoldClip.Where.END)),
-                        Widgets.labelled("motion.copy", copy),
-                        new StepRow(desk, "duplicate-preview")
-                                .also(
-                                        "duplicate-clip",
-                                        "motion.duplicate",
-                                        () -> new DuplicateClip(hand.name(), text(copy, "motion.name.none")))),
+                                "motion-whole",
+                                Widgets.labelled("motion.speed", speed),
+                                new StepRow(desk, "retime-preview")
+                                        .also(
+                                                "retime",
+                                                "motion.retime",
+                                                () -> new Retime(hand.pattern(), number(speed)))
+                                        .also("reverse-clip", "motion.reverse", () -> new ReverseClip(hand.pattern())),
+                                Widgets.labelled("motion.hold.frames", held),
+                                new StepRow(desk, "hold-preview")
+                                        .also("hold-start", "motion.hold.start", () -> hold(HoldClip.Where.START))
+                                        .also("hold-end", "motion.hold.end", () -> hold(HoldClip.Where.END)),
+                                Widgets.labelled("motion.copy", copy),
+                                new StepRow(desk, "duplicate-preview")
+                                        .also(
+                                                "duplicate-clip",
+                                                "motion.duplicate",
+                                                () -> new DuplicateClip(hand.name(), text(copy, "motion.name.none"))),
+                                Widgets.labelled("motion.tags", tags),
+                                new StepRow(desk, "tag-preview")
+                                        .also(
+                                                "tag-clips",
+                                                "motion.tag",
+                                                () -> new TagClips(hand.pattern(), tags.getText())))
+                        .refreshing(this::showTags)
+                        .says(this::saidTags),
                 new Act(
                         "motion-together",
                         Widgets.labelled("motion.others", others),
@@ -106,6 +121,17 @@ final class PartActs {
                                         .also("remove-keys", "motion.keys.remove", this::removeKeys))
                         .refreshing(this::showFrames)
                         .says(() -> Widgets.shortened(desk.selection().joint().get())));
+    }
+
+    private String saidTags() {
+        return hand.clip() == null ? "" : String.join(", ", hand.clip().tags());
+    }
+
+    private void showTags() {
+        if (hand.clip() != tagged) {
+            tagged = hand.clip();
+            tags.setText(saidTags());
+        }
     }
 
     private void showFrames() {
