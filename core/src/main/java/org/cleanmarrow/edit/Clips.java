@@ -1,6 +1,7 @@
 package org.cleanmarrow.edit;
 
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -15,6 +16,9 @@ import org.cleanmarrow.work.Work;
 
 /** Changes clips that are chosen by their names. */
 public final class Clips {
+    /** Stands before a tag where clips are chosen. */
+    private static final String TAG = "tag:";
+
     private static final int MOST_TAG = 64;
 
     private Clips() {}
@@ -95,34 +99,44 @@ public final class Clips {
     public static boolean isTag(String text) {
         return !text.isEmpty()
                 && text.length() <= MOST_TAG
-                && text.chars().noneMatch(c -> c <= ' ' || c == ',' || c == '#' || Character.isISOControl(c));
+                && text.chars().noneMatch(c -> c <= ' ' || c == ',' || Character.isISOControl(c));
+    }
+
+    /** Numbers of the clips that a pattern of names fits, or whose tag it is after {@code tag:}. */
+    public static BitSet chosen(Asset asset, String clips) {
+        NamePattern pattern = new NamePattern(clips);
+        String tag = clips.startsWith(TAG) ? clips.substring(TAG.length()) : "";
+        BitSet out = new BitSet();
+        for (int c = 0; c < asset.clips().size(); c++) {
+            Clip clip = asset.clips().get(c);
+            out.set(
+                    c,
+                    clip.tags().contains(tag)
+                            || pattern.fits(clip.name())
+                            || pattern.fits(Inventory.clipRef(asset, c)));
+        }
+        return out;
     }
 
     /**
-     * Changes all clips that a pattern of names fits, or that have a tag where it begins with {@code #}; those without channels stay.
+     * Changes all clips that are {@link #chosen}; those without channels stay.
      *
      * @throws Refused where it fits none, or one cannot be changed
      */
     public static Change each(Asset asset, String clips, Work work, Edit edit) throws Refused {
-        NamePattern pattern = new NamePattern(clips.startsWith("#") ? "" : clips);
+        BitSet chosen = chosen(asset, clips);
+        if (chosen.isEmpty()) {
+            throw new Refused("no.clips", clips);
+        }
         List<Clip> out = new ArrayList<>(asset.clips());
-        int fits = 0;
         int changed = 0;
-        for (int c = 0; c < out.size(); c++) {
+        for (int c = chosen.nextSetBit(0); c >= 0; c = chosen.nextSetBit(c + 1)) {
             work.stopIfCancelled();
             Clip clip = out.get(c);
-            boolean tagged = clips.startsWith("#") && clip.tags().contains(clips.substring(1));
-            if (!tagged && !pattern.fits(clip.name()) && !pattern.fits(Inventory.clipRef(asset, c))) {
-                continue;
-            }
-            fits++;
             Clip now = clip.channels().isEmpty() ? clip : edit.of(clip);
             changed += now == clip ? 0 : 1;
             out.set(c, now);
             work.at((c + 1.0) / out.size(), clip.name());
-        }
-        if (fits == 0) {
-            throw new Refused("no.clips", clips);
         }
         return Change.of(changed == 0 ? asset : asset.withClips(out)).count("clips.changed", changed);
     }

@@ -280,7 +280,7 @@ public class MotionStationTest extends DeskWindow {
         robot.push(KeyCode.SHIFT, KeyCode.RIGHT);
         robot.push(KeyCode.SHIFT, KeyCode.RIGHT);
         quiet();
-        assertThat(on(picture::getAccessibleText)).contains("frame 5", "frames 3 to 5", "a key", "\u00b0");
+        assertThat(on(picture::getAccessibleText)).contains("frame 5", "frames 3 to 5.", "a key", "\u00b0");
         assertThat(((TextField) find("#trim-first")).getText()).isEqualTo("3");
         assertThat(((TextField) find("#keys-last")).getText()).isEqualTo("5");
         Clip before = clip("punt");

@@ -256,12 +256,15 @@ public class RoundTripTest {
         assertThat(again.clips()).extracting(Clip::tags).containsExactly(List.of(), List.of("walk", "base"), List.of());
         assertThat(json(GltfWriter.glb(tagged)).at("/animations/1/extras/tags").toString())
                 .isEqualTo("[\"walk\",\"base\"]");
-        Asset chosen = new SetLoop("#walk", true).apply(tagged, Work.QUIET).asset();
+        Asset chosen = new SetLoop("tag:walk", true).apply(tagged, Work.QUIET).asset();
         assertThat(chosen.clips()).extracting(Clip::loop).containsExactly(false, true, false);
-        assertThat(new TagClips("#base", "").apply(tagged, Work.QUIET).asset().clips())
+        assertThat(new TagClips("tag:base", "")
+                        .apply(tagged, Work.QUIET)
+                        .asset()
+                        .clips())
                 .allMatch(c -> c.tags().isEmpty());
-        assertThatThrownBy(() -> new SetLoop("#none", true).apply(tagged, Work.QUIET))
-                .hasMessageContaining("#none");
+        assertThatThrownBy(() -> new SetLoop("tag:none", true).apply(tagged, Work.QUIET))
+                .hasMessageContaining("tag:none");
         assertThatThrownBy(() -> new TagClips("linear", "two words").apply(asset, Work.QUIET))
                 .hasMessageContaining("two words");
         for (String other : List.of("[\"walk\", 3]", "{\"walk\": true}", "[\"two words\"]")) {

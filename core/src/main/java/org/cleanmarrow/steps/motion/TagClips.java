@@ -11,8 +11,8 @@ import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
 
-/** Gives clips tags, which every step that chooses clips by name takes as {@code #tag}; glTF keeps them as extras. */
-@StepInfo(name = "tag-clips", says = "Gives clips tags to find them by; steps take #tag in place of a name.")
+/** Gives clips tags, which every step that chooses clips by name takes as {@code tag:word}; glTF keeps them as extras. */
+@StepInfo(name = "tag-clips", says = "Gives clips tags to find them by; steps take tag:word in place of a name.")
 public record TagClips(
         @Parameter(says = "names of the clips, with * for any run of characters")
         String clips,

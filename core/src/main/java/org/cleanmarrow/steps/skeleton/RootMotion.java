@@ -4,17 +4,16 @@ import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
 import java.util.function.DoubleFunction;
+import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.edit.NodeMap;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Local;
-import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.pose.Baker;
 import org.cleanmarrow.pose.NodeMotion;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.query.Inventory;
 import org.cleanmarrow.query.Skeletons;
 import org.cleanmarrow.text.Length;
 import org.cleanmarrow.work.Change;
@@ -82,15 +81,14 @@ public record RootMotion(
         if (hips < 0) {
             throw new Refused("root.motion.no.hips", asset.nodeRef(root));
         }
-        NamePattern pattern = new NamePattern(clips);
+        BitSet chosen = Clips.chosen(asset, clips);
         List<Clip> out = new ArrayList<>();
         long many = 0;
         double travel = 0;
         for (int c = 0; c < asset.clips().size(); c++) {
             work.stopIfCancelled();
             Clip clip = asset.clips().get(c);
-            boolean wanted = pattern.fits(clip.name()) || pattern.fits(Inventory.clipRef(asset, c));
-            Moved moved = wanted ? new Moved(asset, clip, root, hips) : null;
+            Moved moved = chosen.get(c) ? new Moved(asset, clip, root, hips) : null;
             if (moved == null || moved.movers.isEmpty()) {
                 out.add(clip);
                 continue;
