@@ -8,7 +8,7 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.work.Work;
 
 /**
- * How far one clip moves what is seen of an asset from where another does, frame by frame.
+ * How far one clip moves what is seen of an asset from where another does, over time.
  *
  * @param seconds rising
  * @param metres  at the worst of the vertices looked at: at the moments where it is most of all, elsewhere of those that stand out
@@ -18,15 +18,18 @@ public record ErrorOverTime(double[] seconds, double[] metres) {
     /** A longer clip is looked at so many times, evenly. */
     public static final int MOST = 2_000;
 
+    /** Looks a frame: splines part most between frames. */
+    private static final int A_FRAME = 4;
+
     /** Moments looked at with all vertices. */
     private static final int WHOLE = 8;
 
     /**
-     * On every frame of the first clip's time line. On all cores; cost: the frames, up to {@link #MOST} of them, times the poses
+     * On every frame of the first clip's time line and three times between two. On all cores; cost: so many moments, up to {@link #MOST} of them, times the poses
      * of the few vertices that stand out.
      */
     public static ErrorOverTime of(Asset asset, Clip was, Clip is, Work work) {
-        int many = (int) Math.clamp(Math.rint(was.seconds() * was.rate()) + 1, 2, MOST);
+        int many = (int) Math.clamp(Math.rint(was.seconds() * was.rate()) * A_FRAME + 1, 2, MOST);
         double[] seconds = IntStream.range(0, many)
                 .mapToDouble(i -> was.start() + was.seconds() * i / (many - 1))
                 .toArray();

@@ -97,11 +97,11 @@ public class ChannelCurveTest {
         Clip straight =
                 clip(0, Channel.Path.TRANSLATION, Sampler.Interpolation.LINEAR, new float[] {0, 2}, 0, 0, 0, 2, 0, 0);
         ErrorOverTime off = ErrorOverTime.of(asset, bent, straight, Work.QUIET);
-        assertThat(off.seconds()).hasSize(9).startsWith(0).endsWith(2);
-        for (int i = 0; i < 9; i++) {
+        assertThat(off.seconds()).hasSize(33).startsWith(0).endsWith(2);
+        for (int i = 0; i < 33; i++) {
             assertThat(off.metres()[i]).isCloseTo(1 - Math.abs(1 - off.seconds()[i]), within(1e-6));
         }
-        assertThat(off.worst()).isEqualTo(4);
+        assertThat(off.worst()).isEqualTo(16);
         assertThat(off.largest()).isCloseTo(1, within(1e-6));
     }
 }

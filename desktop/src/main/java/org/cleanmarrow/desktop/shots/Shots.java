@@ -133,7 +133,7 @@ public final class Shots {
             window.unfold("motion-keys");
             desk.playback().clip().set("punt");
             desk.playback().seconds().set(20 / 24.0);
-            desk.selection().joint().set("left_upper_arm");
+            desk.selection().joint().set("right_upper_arm");
             ((ToggleButton) scene.lookup("#time-curves")).fire();
             desk.apply(new ReduceKeys("punt", 1, ReduceKeys.Between.CUBIC));
         });

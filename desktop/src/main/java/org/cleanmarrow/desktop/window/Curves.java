@@ -175,7 +175,7 @@ final class Curves extends VBox {
             worst.setText(Labels.of(
                     "curves.worst",
                     desk.outcomes().length(off.largest()),
-                    Math.round(off.seconds()[off.worst()] * clip.rate())));
+                    frame(off.seconds()[off.worst()] * clip.rate())));
         });
         range(g, ink, clip);
         Optional<ChannelCurve> shown = curve("curve", asset, clip);
@@ -197,6 +197,11 @@ final class Curves extends VBox {
             g.strokeRect(LEFT - 0.5, 0.5, canvas.getWidth() - LEFT - RIGHT + 1, TALL - 1);
         }
         canvas.setAccessibleText(said(clip, shown));
+    }
+
+    private static String frame(double frame) {
+        boolean whole = Math.abs(frame - Math.rint(frame)) < 1e-3;
+        return whole ? Long.toString(Math.round(frame)) : String.format(Locale.ROOT, "%.2f", frame);
     }
 
     private String id() {

@@ -5,6 +5,7 @@ import java.util.Locale;
 import java.util.function.Function;
 import javafx.animation.AnimationTimer;
 import javafx.application.Platform;
+import javafx.beans.property.ObjectProperty;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
@@ -43,6 +44,8 @@ final class Transport extends VBox {
     private final ComboBox<String> clips = new ComboBox<>();
     private final ComboBox<Double> speed = new ComboBox<>();
     private final ComboBox<Integer> neighbours = new ComboBox<>();
+    private final ObjectProperty<Double> speedShown;
+    private final ObjectProperty<Integer> neighboursShown;
     private final Slider scrub = new Slider(0, 1, 0);
     private final ScrollPane scroll;
     private final VBox above;
@@ -51,6 +54,8 @@ final class Transport extends VBox {
 
     Transport(Desk desk) {
         this.desk = desk;
+        speedShown = desk.playback().speed().asObject();
+        neighboursShown = desk.seeing().neighbours().asObject();
         lanes = new Lanes(desk, this::step, this::choose);
         curves = new Curves(desk, this::step);
         getStyleClass().add("time");
@@ -115,8 +120,7 @@ final class Transport extends VBox {
         desk.preferences().dark().addListener((o, a, b) -> Platform.runLater(this::refresh));
         curvesShown.selectedProperty().addListener((o, a, b) -> refresh());
         choices(speed, "time-speed", v -> Labels.of("time.speed.times", v), 0.25, 0.5, 1.0, 2.0);
-        speed.setValue(1.0);
-        speed.valueProperty().addListener((o, a, b) -> desk.playback().speed().set(b));
+        speed.valueProperty().bindBidirectional(speedShown);
         choices(
                 neighbours,
                 "time-neighbours",
@@ -126,10 +130,7 @@ final class Transport extends VBox {
                 2,
                 5,
                 10);
-        neighbours.setValue(0);
-        neighbours
-                .valueProperty()
-                .addListener((o, a, b) -> desk.seeing().neighbours().set(b));
+        neighbours.valueProperty().bindBidirectional(neighboursShown);
         loops.setMinWidth(0);
         HBox more = new HBox(
                 8,
