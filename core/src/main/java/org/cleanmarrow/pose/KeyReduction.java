@@ -12,9 +12,11 @@ import org.cleanmarrow.model.Storage;
  * <p>From the first and the last key on, a key is put where the way is off most, until none is off (greedy insertion; Douglas
  * and Peucker, The Canadian Cartographer 10, 1973). Which key divides a piece does not depend on the tolerance, so how far the way
  * is off without each is found once, and any tolerance asks only which keys are above it. Costs n log n for most ways of n keys,
- * and then n a tolerance. Between two keys of a cubic spline the tangents are those with which it comes nearest to the way there, by
- * least squares, looked at between the keys that there were too; each goes as far as
- * the tolerance lets it, sought by doubling and halving, n log n a tolerance. Not for several threads at a time.
+ * and then n a tolerance.
+ *
+ * <p>A cubic spline has the tangents between two of its keys with which it comes nearest to the way there, by least squares, looked at
+ * between the old keys too. Each goes as far as the tolerance lets it, sought by doubling and halving: n log n a tolerance. Not for several
+ * threads at a time.
  */
 public final class KeyReduction {
     /** Places between two keys of a cubic spline where it is looked at and may be keyed. */
@@ -24,6 +26,8 @@ public final class KeyReduction {
 
     /** A turn that is taken to a spline is looked at so often that it turns by no more than this, in radians, from time to time. */
     private static final double TURN = Math.toRadians(4);
+    /** Times a way is looked at, where it has not more keys than half of them: so that a long one does not fill the memory. */
+    private static final int MOST_TIMES = 200_000;
     /** Ties the tangents to the straight way where nothing lies between two keys that would say otherwise. */
     private static final double TIE = 1e-9;
 
@@ -75,7 +79,7 @@ public final class KeyReduction {
             most = Math.max(most, k == 0 ? 0 : 2 * Math.acos(Math.min(1, dot)));
             System.arraycopy(b, 0, a, 0, 4);
         }
-        return Math.max(2, (int) Math.ceil(most / TURN));
+        return Math.max(2, Math.min(MOST_TIMES / s.times().length, (int) Math.ceil(most / TURN)));
     }
 
     private float[] sampled(Sampler s) {

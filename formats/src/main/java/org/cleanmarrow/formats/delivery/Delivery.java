@@ -35,6 +35,9 @@ import org.cleanmarrow.work.Work;
 public final class Delivery {
     private static final Pattern VERSION = Pattern.compile("_v(\\d{3,})(?:[._].*)?$");
 
+    /** Versions before that are looked for. */
+    private static final int LOOKED_BACK = 1000;
+
     private Delivery() {}
 
     /**
@@ -177,7 +180,7 @@ public final class Delivery {
         String name = file.getFileName().toString();
         int mark = name.lastIndexOf(String.format("_v%03d", version));
         String ending = name.substring(mark + String.format("_v%03d", version).length());
-        for (int v = version - 1; v > 0; v--) {
+        for (int v = version - 1; v > Math.max(0, version - LOOKED_BACK); v--) {
             Path before = file.resolveSibling(name.substring(0, mark) + String.format("_v%03d", v) + ending);
             if (Files.isRegularFile(before)) {
                 return Optional.of(same(before, skeleton, work).toString());
