@@ -233,6 +233,18 @@ public class MotionStepsTest {
         assertThat(before).as("20 mm leave out something").isLessThan(keys(asset));
     }
 
+    /** Splines take few keys; straight ways in their place would take more, and then the clip stays. */
+    @Test(dataProvider = "seeds")
+    public void keysNeverBecomeMore(long seed) throws Refused {
+        Asset asset = withoutMorphs(RandomAssets.of(seed));
+        for (double millimetres : new double[] {0.1, 20, 1000}) {
+            Asset fewer = done(asset, new ReduceKeys("*", millimetres));
+            for (Clip clip : asset.clips()) {
+                assertThat(clip(fewer, clip.name()).keyCount()).isLessThanOrEqualTo(clip.keyCount());
+            }
+        }
+    }
+
     private static long numbers(Clip clip) {
         return clip.channels().stream()
                 .mapToLong(c -> c.sampler().values().length)

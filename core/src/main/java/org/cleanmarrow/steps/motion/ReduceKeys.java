@@ -127,7 +127,7 @@ public record ReduceKeys(
             share = share(channels, looks.source.at(focus.stream().toArray()), allowed, bound, share, work);
             Look look = looks.at(channels.reduced(bound * share));
             if (look.error <= bound * FULL) {
-                return numbers(look.clip) < numbers(clip) ? new Reduced(look.clip, look.error) : new Reduced(clip, 0);
+                return size(look.clip) < size(clip) ? new Reduced(look.clip, look.error) : new Reduced(clip, 0);
             }
             // What was off there and not seen is looked at from now on.
             IntStream.of(standingOut(look.few, Math.max(WHOLE, looks.moments.length / FOCUS)))
@@ -235,8 +235,11 @@ public record ReduceKeys(
                         .toArray();
     }
 
-    /** What the keys take to store, times left out, which are shared. */
-    private static long numbers(Clip clip) {
+    /** What is to become less: keys, or with splines what they take to store, times left out, which are shared. */
+    private long size(Clip clip) {
+        if (between == Between.LINEAR) {
+            return clip.keyCount();
+        }
         return clip.channels().stream()
                 .filter(c -> c.track() instanceof Sampler)
                 .mapToLong(c -> c.sampler().values().length)
