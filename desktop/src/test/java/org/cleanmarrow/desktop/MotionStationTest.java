@@ -7,7 +7,6 @@ import java.util.List;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
-import javafx.scene.control.ComboBox;
 import javafx.scene.control.TableRow;
 import javafx.scene.control.TextField;
 import javafx.scene.image.WritableImage;
@@ -193,19 +192,6 @@ public class MotionStationTest extends DeskWindow {
         assertThat(on(() -> desk.jobs().message().get())).contains("0..47");
     }
 
-    private <T> void choose(String box, T value) throws Exception {
-        ComboBox<?> choice = (ComboBox<?>) find(box);
-        on(() -> {
-            choice.requestFocus();
-            return null;
-        });
-        for (int i = 0; i < choice.getItems().size() && !value.equals(on(() -> choice.getValue())); i++) {
-            robot.push(KeyCode.DOWN);
-        }
-        assertThat(on(() -> (Object) choice.getValue())).isEqualTo(value);
-        quiet();
-    }
-
     private static int unlike(WritableImage a, WritableImage b) {
         int out = 0;
         for (int y = 0; y < a.getHeight(); y++) {
@@ -323,6 +309,10 @@ public class MotionStationTest extends DeskWindow {
         assertThat(taken.last()).isGreaterThan(taken.first() + 5).isEqualTo(frame());
         act("trim-clip");
         assertThat(clip("punt").lastFrame()).isEqualTo(taken.last() - taken.first());
+        assertThat(on(() -> desk.playback().range().get()))
+                .as("these frames are no more")
+                .isNull();
+        assertThat(((TextField) find("#trim-first")).getText()).isEqualTo("0");
     }
 
     /** Model and clips as files of their own, and all of them opened together again. */

@@ -361,9 +361,7 @@ public final class Desk {
     private void look(int steps) {
         looking = steps;
         selection.keep();
-        if (playedClip().isEmpty()) {
-            playback.clip().set("");
-        }
+        playback.keep(now());
         revision.set(revision.get() + 1);
         poses.suit(now(), history.ledger().poses());
     }

@@ -106,6 +106,21 @@ public final class Playback {
         return Optional.of(made(asset, a -> Clips.together(all)));
     }
 
+    /** Another asset is looked at: lets go of what it has no more, the clip in hand or frames of it. */
+    void keep(Asset asset) {
+        Optional<Clip> picked = picked(asset);
+        if (trial.get() == null && picked.isEmpty()) {
+            clip.set("");
+        }
+        Frames frames = range.get();
+        boolean there = frames != null
+                && picked.filter(c -> frames.first >= c.firstFrame() && frames.last <= c.lastFrame())
+                        .isPresent();
+        if (!there) {
+            range.set(null);
+        }
+    }
+
     private Clip made(Asset asset, Function<Asset, Clip> how) {
         if (made.size() > 4 && !made.containsKey(asset)) {
             made.clear();

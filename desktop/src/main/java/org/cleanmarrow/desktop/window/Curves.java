@@ -105,7 +105,6 @@ final class Curves extends VBox {
         canvas.widthProperty().addListener((o, a, b) -> refresh());
         canvas.focusedProperty().addListener((o, a, b) -> refresh());
         property.addListener((o, a, b) -> refresh());
-        desk.playback().range().addListener((o, a, b) -> refresh());
         desk.onAnyChange(this::refresh);
     }
 

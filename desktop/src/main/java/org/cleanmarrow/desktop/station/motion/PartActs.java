@@ -15,7 +15,6 @@ import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
-import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.steps.motion.DuplicateClip;
 import org.cleanmarrow.steps.motion.HideByScale;
@@ -36,7 +35,7 @@ final class PartActs {
     private final TextField held = field("hold-frames", "12");
     private final TextField copy = field("duplicate-name", "");
     private final TextField tags = field("clip-tags", "");
-    private Clip tagged;
+    private String tagged = "";
     private final TextField others = field("join-others", "");
     private final TextField made = field("join-name", "");
     private final TextField gap = field("join-gap", "1");
@@ -128,8 +127,9 @@ final class PartActs {
     }
 
     private void showTags() {
-        if (hand.clip() != tagged) {
-            tagged = hand.clip();
+        String now = hand.clip() == null ? "" : hand.clip().name() + " " + saidTags();
+        if (!now.equals(tagged)) {
+            tagged = now;
             tags.setText(saidTags());
         }
     }
