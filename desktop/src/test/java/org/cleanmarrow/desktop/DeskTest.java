@@ -10,7 +10,6 @@ import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.Stream;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
-import javafx.scene.control.ComboBox;
 import javafx.scene.image.WritableImage;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
@@ -173,12 +172,7 @@ public class DeskTest extends DeskWindow {
     public void anotherTargetIsCheckedAgainst() throws Exception {
         openDemo();
         assertThat(finding("axes").message().toString()).contains("left-handed");
-        @SuppressWarnings("unchecked")
-        ComboBox<Target> box = (ComboBox<Target>) find("#target");
-        on(() -> {
-            box.setValue(Target.named("y-up-m-rh").orElseThrow());
-            return null;
-        });
+        choose("#target", Target.named("y-up-m-rh").orElseThrow());
         quiet();
         assertThat(finding("axes").message().toString()).contains("wanted y").doesNotContain("left-handed");
     }

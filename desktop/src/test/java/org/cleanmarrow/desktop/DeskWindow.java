@@ -18,6 +18,7 @@ import javafx.geometry.Bounds;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.Scene;
+import javafx.scene.control.ComboBox;
 import javafx.scene.control.Control;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.ListView;
@@ -241,6 +242,33 @@ abstract class DeskWindow {
             return null;
         });
         robot.write(text);
+    }
+
+    /** Takes a choice of a list by the arrows, or types it where anything may be typed. */
+    <T> void choose(String id, T value) throws Exception {
+        ComboBox<?> box = (ComboBox<?>) drawn(id);
+        if (box.isEditable()) {
+            on(() -> {
+                box.requestFocus();
+                box.getEditor().selectAll();
+                return null;
+            });
+            robot.write(value.toString());
+            robot.push(KeyCode.ENTER);
+            assertThat(on(() -> (Object) box.getValue())).as(id).isEqualTo(value);
+            return;
+        }
+        int steps = on(() -> {
+            assertThat(box.getItems().contains(value))
+                    .as(id + " offers " + value)
+                    .isTrue();
+            box.requestFocus();
+            return box.getItems().indexOf(value) - box.getItems().indexOf(box.getValue());
+        });
+        for (int i = 0; i < Math.abs(steps); i++) {
+            robot.push(steps > 0 ? KeyCode.DOWN : KeyCode.UP);
+        }
+        assertThat(on(() -> (Object) box.getValue())).as(id).isEqualTo(value);
     }
 
     String text(String id) throws Exception {

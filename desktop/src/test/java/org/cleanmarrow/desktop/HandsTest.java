@@ -6,7 +6,6 @@ import static org.assertj.core.api.Assertions.within;
 import java.nio.file.Files;
 import java.util.List;
 import javafx.scene.Node;
-import javafx.scene.control.ComboBox;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.ListView;
 import javafx.scene.input.KeyCode;
@@ -110,15 +109,8 @@ public class HandsTest extends DeskWindow {
         robot.push(KeyCode.F1);
         quiet();
         press("#dark");
-        on(() -> {
-            @SuppressWarnings("unchecked")
-            ComboBox<Double> scale = (ComboBox<Double>) scene.lookup("#scale");
-            scale.setValue(1.5);
-            @SuppressWarnings("unchecked")
-            ComboBox<String> unit = (ComboBox<String>) scene.lookup("#unit");
-            unit.setValue("ft");
-            return null;
-        });
+        choose("#scale", 1.5);
+        choose("#unit", "ft");
         quiet();
         // Half as large again: what was 296 wide takes 444 of the window.
         Node deliver = find("#to-delivery");

@@ -65,15 +65,6 @@ public class SkinStationTest extends DeskWindow {
         quiet();
     }
 
-    private <T> void pick(String id, T value) throws Exception {
-        @SuppressWarnings("unchecked")
-        ComboBox<T> box = (ComboBox<T>) find(id);
-        on(() -> {
-            box.setValue(value);
-            return null;
-        });
-    }
-
     private void demo(String name) throws Exception {
         click("#demo-" + name);
         quiet();
@@ -97,7 +88,7 @@ public class SkinStationTest extends DeskWindow {
         openDemo();
         station(Station.SKIN);
         joint("ribs_upper");
-        pick("#brush-mode", Stroke.Mode.ADD);
+        choose("#brush-mode", Stroke.Mode.ADD);
         press("#drag-paint");
         type("#brush-strength", "0.5");
         Asset before = now();
@@ -149,7 +140,7 @@ public class SkinStationTest extends DeskWindow {
         assertThat(on(() -> desk.history().done())).hasSize(steps);
         assertThat(on(() -> desk.jobs().message().get())).contains("not locked");
         // Smoothing needs no joint.
-        pick("#brush-mode", Stroke.Mode.SMOOTH);
+        choose("#brush-mode", Stroke.Mode.SMOOTH);
         joint("");
         stroke(at, at.add(20, 5));
         assertThat(((PaintWeights) last()).mode()).isEqualTo(Stroke.Mode.SMOOTH);
@@ -206,7 +197,7 @@ public class SkinStationTest extends DeskWindow {
     public void theCapeIsBoundByItself() throws Exception {
         openDemo();
         station(Station.SKIN);
-        pick("#bind-part", "cape");
+        choose("#bind-part", "cape");
         type("#bind-joints", "cape_*, ribs_upper, neck");
         press("#bind-volume");
         quiet();
@@ -234,7 +225,7 @@ public class SkinStationTest extends DeskWindow {
     @Test
     public void theVestIsDressedTriedAndItsSidesCleaned() throws Exception {
         demo("vested-pilot");
-        pick("#bind-part", "float_vest");
+        choose("#bind-part", "float_vest");
         type("#transfer-from", "pilot");
         press("#transfer");
         quiet();
@@ -280,10 +271,7 @@ public class SkinStationTest extends DeskWindow {
         List<String> names = on(
                 () -> poses.getItems().stream().map(p -> ((TrialPose) p).name()).toList());
         assertThat(names).contains("arms-up", "squat", "sit", "twist", "bow", "look-aside");
-        on(() -> {
-            poses.getSelectionModel().select(names.indexOf("sit"));
-            return null;
-        });
+        choose("#trial-pose", on(() -> poses.getItems().get(names.indexOf("sit"))));
         quiet();
         assertThat(on(() -> desk.playback().trial().get().name())).isEqualTo("sit");
         assertThat(text("#time-what")).contains("100 %");
@@ -323,7 +311,7 @@ public class SkinStationTest extends DeskWindow {
     public void oneSideIsMirroredAndInfluencesAreCutByEffect() throws Exception {
         openDemo();
         station(Station.SKIN);
-        pick("#bind-part", "pilot");
+        choose("#bind-part", "pilot");
         press("#mirror-from-left");
         press("#mirror-unmatched");
         quiet();

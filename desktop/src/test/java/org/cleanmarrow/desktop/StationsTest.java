@@ -9,7 +9,6 @@ import java.util.List;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import javafx.scene.Node;
-import javafx.scene.control.ComboBox;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
@@ -43,15 +42,6 @@ public class StationsTest extends DeskWindow {
 
     private Asset now() throws Exception {
         return on(() -> desk.now());
-    }
-
-    private <T> void pick(String id, T value) throws Exception {
-        @SuppressWarnings("unchecked")
-        ComboBox<T> box = (ComboBox<T>) find(id);
-        on(() -> {
-            box.setValue(value);
-            return null;
-        });
     }
 
     private List<String> rows(String id) throws Exception {
@@ -124,12 +114,9 @@ public class StationsTest extends DeskWindow {
                 .isLessThan(1e-4);
         station(Station.DELIVERY);
         Path out = Files.createTempDirectory("out");
-        on(() -> {
-            ((TextField) scene.lookup("#delivery-folder")).setText(out.toString());
-            return null;
-        });
+        type("#delivery-folder", out.toString());
         quiet();
-        pick("#delivery-format", "dae");
+        choose("#delivery-format", "dae");
         quiet();
         press("#deliver");
         quiet();
@@ -145,9 +132,9 @@ public class StationsTest extends DeskWindow {
     public void theHingeIsSetAndTheOtherLampMade() throws Exception {
         open("lift-bridge");
         station(Station.SCALE_AND_AXES);
-        pick("#place-part", "west_leaf");
+        choose("#place-part", "west_leaf");
         Vector3d before = pivot("west_leaf");
-        pick("#pivot-side", "left");
+        choose("#pivot-side", "left");
         press("#pivot-box");
         quiet();
         assertThat(on(() -> desk.jobs().message().get())).doesNotContain("cannot");
@@ -156,13 +143,13 @@ public class StationsTest extends DeskWindow {
         assertThat(on(() ->
                         desk.history().done().getLast().motion().orElseThrow().largestMetres()))
                 .isLessThan(1e-3);
-        pick("#place-part", "winch_house_LOD0");
+        choose("#place-part", "winch_house_LOD0");
         press("#mirror-part");
         quiet();
         assertThat(now().findNode("winch_house_LOD0_mirrored")).isNotNegative();
         // What cannot be done is said beside the button that was pressed, and changes nothing.
         int steps = on(() -> desk.history().done().size());
-        pick("#place-part", "");
+        choose("#place-part", "");
         press("#mirror-part");
         assertThat(text("#mirror-preview")).contains("Pick a part");
         type("#turn-degrees", "ninety");
@@ -203,7 +190,7 @@ public class StationsTest extends DeskWindow {
         assertThat(on(() -> desk.findings())).isEmpty();
         station(Station.INTAKE);
         assertThat(((TextField) find("#simplify-triangles")).getText()).isNotEmpty();
-        pick("#simplify-level", 1);
+        choose("#simplify-level", 1);
         press("#simplify");
         quiet();
         assertThat(LodFamilies.of(now())).hasSize(1);
@@ -262,7 +249,7 @@ public class StationsTest extends DeskWindow {
             desk.selection().joint().set("scarf_tail");
             return null;
         });
-        pick("#role", Role.JAW);
+        choose("#role", Role.JAW);
         press("#give-role");
         quiet();
         assertThat(finding("roles").message().toString()).contains("jaw", "scarf_tail");

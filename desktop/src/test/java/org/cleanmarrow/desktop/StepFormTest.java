@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.BitSet;
 import java.util.List;
-import javafx.scene.control.ComboBox;
 import javafx.scene.control.ListView;
 import javafx.scene.input.KeyCode;
 import javafx.stage.Window;
@@ -20,15 +19,6 @@ import org.testng.annotations.Test;
 
 /** Forms made from the steps alone: every step has one, and what is typed becomes the step. */
 public class StepFormTest extends DeskWindow {
-    private void pick(String id, Class<? extends Step> kind) throws Exception {
-        @SuppressWarnings("unchecked")
-        ComboBox<Class<? extends Step>> box = (ComboBox<Class<? extends Step>>) find(id);
-        on(() -> {
-            box.setValue(kind);
-            return null;
-        });
-    }
-
     @Test
     public void everyStepHasAFormThatGivesItOrSaysWhatItLacks() throws Exception {
         openDemo();
@@ -59,7 +49,7 @@ public class StepFormTest extends DeskWindow {
             desk.selection().choose(0, some);
             return null;
         });
-        pick("#skin-steps-which", SmoothWeights.class);
+        choose("#skin-steps-which", SmoothWeights.class);
         type("#edit-mesh", "pilot");
         type("#edit-rounds", "many");
         press("#skin-steps-apply");
@@ -88,7 +78,7 @@ public class StepFormTest extends DeskWindow {
     public void aParentIsPickedFromTheNamesThereAre() throws Exception {
         openDemo();
         station(Station.SKELETON);
-        pick("#skeleton-steps-which", Reparent.class);
+        choose("#skeleton-steps-which", Reparent.class);
         type("#edit-node", "forearm");
         ListView<?> offered = (ListView<?>) on(() -> Window.getWindows().stream()
                 .map(w -> w.getScene().lookup("#edit-node-names"))
