@@ -14,6 +14,7 @@ import org.cleanmarrow.checks.motion.ClipOfOtherSkeleton;
 import org.cleanmarrow.checks.motion.LoopJumps;
 import org.cleanmarrow.checks.motion.LostChannels;
 import org.cleanmarrow.checks.motion.OneWayLoops;
+import org.cleanmarrow.checks.motion.OtherProportions;
 import org.cleanmarrow.checks.motion.SkeletonsApart;
 import org.cleanmarrow.checks.scale.ClipSize;
 import org.cleanmarrow.checks.scale.ConventionsDiffer;
@@ -73,6 +74,7 @@ public final class Checks {
             new OneWayLoops(),
             new LoopJumps(),
             new SkeletonsApart(),
+            new OtherProportions(),
             new ClipOfOtherSkeleton(),
             new EndJoints(),
             new JointBudget(),

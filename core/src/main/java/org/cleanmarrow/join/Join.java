@@ -9,33 +9,52 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Renumbering;
+import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Scene;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.Texture;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
+import org.joml.Quaterniond;
+import org.joml.Vector3d;
 
 /**
  * Brings a second asset into a first, joint by joint of the same name: its clips move the first's joints, its meshes
  * hang on them. The second is first written in the first's unit and axes.
  *
  * <p>A joint is found by its name, or by what stands behind the last colon of it, as in {@code take_3:hips}. Joints
- * that the first does not have are added where a mesh of the second needs them, where the first has no skeleton, or where
- * it knows none of those that the second's clips move, so that the whole skeleton comes along to be retargeted; channels of others move nothing, keep the name of what they moved, and are found by the checks.
+ * that the first does not have are added where a mesh of the second needs them, or where the first has no skeleton; channels of
+ * others move nothing, keep the name of what they moved, and are found by the checks. Where the first knows none of the joints that
+ * the second's clips move, or knows them with other axes, the whole skeleton comes along to be retargeted.
+ *
+ * <p>Where a joint rests elsewhere in the second than in the first, clips that do not key it hold it there: they play as they did.
  */
 public final class Join {
     private static final int NAMED = 6;
+    /** Shares of a length that make it another, of the bone itself and of the longest. */
+    private static final double OTHER = 1e-4;
+
+    private static final double OTHER_OF_LONGEST = 1e-5;
+    /** Radians that make a turn another. */
+    private static final double OTHER_TURN = 1e-3;
+    /** Bones that lie further than this from each other, in their joint's axes, are no matter of proportions. */
+    private static final double OTHER_AXES = Math.toRadians(30);
+
+    private static final int FEWEST_BONES = 3;
 
     private final Asset base;
     private final Asset other;
@@ -43,6 +62,7 @@ public final class Join {
     private final int[] place;
     private final int[] skinPlace;
     private final Map<String, Integer> known;
+    private final boolean otherAxes;
     /** Whether the second's skeleton is none of the first's, and comes along to move by itself. */
     private final boolean apart;
 
@@ -51,6 +71,7 @@ public final class Join {
 
     private final List<Integer> tops = new ArrayList<>();
     private final Set<String> missing = new LinkedHashSet<>();
+    private final Set<Integer> held = new HashSet<>();
     private int matched;
 
     private Join(Asset base, Asset other) {
@@ -62,7 +83,8 @@ public final class Join {
         skinPlace = new int[other.skins().size()];
         Arrays.fill(skinPlace, -1);
         known = byName();
-        apart = isApart();
+        otherAxes = hasOtherAxes();
+        apart = otherAxes || knowsNone();
         int next = base.skins().size();
         for (int s = 0; s < skinPlace.length; s++) {
             int skin = s;
@@ -158,10 +180,35 @@ public final class Join {
     }
 
     /** True where the second has clips and the first knows none of what they move. */
-    private boolean isApart() {
+    private boolean knowsNone() {
         BitSet moved = other.animatedNodes();
-        return !moved.isEmpty()
-                && moved.stream().allMatch(n -> find(known, other.nodes().get(n).name()) < 0);
+        return !moved.isEmpty() && moved.stream().allMatch(n -> find(n) < 0);
+    }
+
+    /**
+     * True where the second has clips and its bones lie otherwise in their joints' axes than the first's of the same names, which no
+     * pose and no proportions make so: turns about such axes would be others here.
+     */
+    private boolean hasOtherAxes() {
+        if (other.animatedNodes().isEmpty()) {
+            return false;
+        }
+        boolean[] joint = other.jointFlags();
+        int[] above = other.parents();
+        int[] aboveHere = base.parents();
+        List<Double> angles = new ArrayList<>();
+        for (int n = 0; n < joint.length; n++) {
+            int here = joint[n] && above[n] >= 0 ? find(n) : -1;
+            if (here >= 0 && aboveHere[here] >= 0 && find(above[n]) == aboveHere[here]) {
+                Vector3d bone = base.nodes().get(here).local().translationVector();
+                double angle = bone.angle(other.nodes().get(n).local().translationVector());
+                if (Double.isFinite(angle)) {
+                    angles.add(angle);
+                }
+            }
+        }
+        angles.sort(null);
+        return angles.size() >= FEWEST_BONES && angles.get(angles.size() / 2) > OTHER_AXES;
     }
 
     private void placeNodes() {
@@ -169,7 +216,7 @@ public final class Join {
         BitSet moved = other.animatedNodes();
         for (int n = 0; n < place.length; n++) {
             if (joint[n] || moved.get(n)) {
-                place[n] = find(known, other.nodes().get(n).name());
+                place[n] = apart ? -1 : find(n);
                 matched += place[n] >= 0 ? 1 : 0;
             }
         }
@@ -194,7 +241,9 @@ public final class Join {
         }
     }
 
-    private static int find(Map<String, Integer> known, String name) {
+    /** The first's node of the same name as one of the second's; -1 where there is none. */
+    private int find(int node) {
+        String name = other.nodes().get(node).name();
         Integer whole = known.get(name);
         return whole != null ? whole : known.getOrDefault(name.substring(name.lastIndexOf(':') + 1), -1);
     }
@@ -258,15 +307,72 @@ public final class Join {
         List<Clip> clips = new ArrayList<>(base.clips());
         Set<String> taken = new HashSet<>();
         clips.forEach(c -> taken.add(c.name()));
+        List<Resting> resting = resting();
         for (Clip clip : other.clips()) {
             String name = clip.name();
             for (int i = 2; !taken.add(name); i++) {
                 name = clip.name() + "_" + i;
             }
-            clips.add(clip.withName(name)
-                    .withChannels(clip.channels().stream().map(this::placed).toList()));
+            List<Channel> channels =
+                    new ArrayList<>(clip.channels().stream().map(this::placed).toList());
+            channels.addAll(holding(clip, resting));
+            clips.add(clip.withName(name).withChannels(channels));
         }
         return clips;
+    }
+
+    /** A part of a joint's place that is another at rest in the second. */
+    private record Resting(int node, Channel.Path path, float[] value) {}
+
+    private List<Resting> resting() {
+        List<Resting> out = new ArrayList<>();
+        double longest = 0;
+        for (Node node : other.nodes()) {
+            longest = Math.max(longest, node.local().translationVector().length());
+        }
+        for (int n = 0; n < place.length; n++) {
+            int here = place[n];
+            if (here < 0 || here >= base.nodes().size()) {
+                continue;
+            }
+            Local a = base.nodes().get(here).local();
+            Local b = other.nodes().get(n).local();
+            if (a.matrix() != null || b.matrix() != null) {
+                continue;
+            }
+            if (differ(a.translationVector(), b.translationVector(), longest * OTHER_OF_LONGEST)) {
+                out.add(new Resting(n, Channel.Path.TRANSLATION, b.translation()));
+            }
+            Quaterniond turn = a.rotationQuaternion().difference(b.rotationQuaternion());
+            if (2 * Math.acos(Math.min(1, Math.abs(turn.w))) > OTHER_TURN) {
+                out.add(new Resting(n, Channel.Path.ROTATION, b.rotation()));
+            }
+            if (differ(a.scaleVector(), b.scaleVector(), 0)) {
+                out.add(new Resting(n, Channel.Path.SCALE, b.scale()));
+            }
+        }
+        return out;
+    }
+
+    private static boolean differ(Vector3d a, Vector3d b, double least) {
+        return a.distance(b) > Math.max(least, OTHER * Math.max(a.length(), b.length()));
+    }
+
+    /** What keeps joints that a clip does not key where they rest in the second. */
+    private List<Channel> holding(Clip clip, List<Resting> resting) {
+        Set<Clips.Moved> keyed = new HashSet<>();
+        clip.channels().forEach(c -> keyed.add(Clips.Moved.by(c)));
+        List<Channel> out = new ArrayList<>();
+        for (Resting r : resting) {
+            float[] start = {(float) clip.start()};
+            Sampler still = new Sampler(Sampler.Interpolation.LINEAR, start, r.value, r.value.length, Storage.FLOAT);
+            Channel holds = new Channel(r.node, r.path, still, "", Passthrough.NONE);
+            if (!clip.channels().isEmpty() && !keyed.contains(Clips.Moved.by(holds))) {
+                out.add(placed(holds));
+                held.add(r.node);
+            }
+        }
+        return out;
     }
 
     private Channel placed(Channel channel) {
@@ -323,10 +429,16 @@ public final class Join {
         notes.addAll(other.notes());
         int meshes = other.meshes().size();
         int clips = other.clips().size();
-        Message came = apart
-                ? Message.of("join.apart", other.name(), other.animatedNodes().cardinality(), meshes, clips)
-                : Message.of("join.matched", other.name(), matched, matched + missing.size(), meshes, clips);
+        int moved = other.animatedNodes().cardinality();
+        Message came = otherAxes
+                ? Message.of("join.other.axes", other.name(), moved, meshes, clips)
+                : apart
+                        ? Message.of("join.apart", other.name(), moved, meshes, clips)
+                        : Message.of("join.matched", other.name(), matched, matched + missing.size(), meshes, clips);
         notes.add(came.toString());
+        if (!held.isEmpty()) {
+            notes.add(Message.of("join.held", other.name(), held.size()).toString());
+        }
         if (!missing.isEmpty()) {
             List<String> some = missing.stream().limit(NAMED).toList();
             String more = missing.size() > NAMED ? ", …" : "";

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Random;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.examination.Target;
@@ -11,11 +12,17 @@ import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.work.Work;
+import org.joml.Matrix4d;
+import org.joml.Quaterniond;
+import org.joml.Vector3d;
 import org.testng.annotations.Test;
 
 /** What was one asset, taken apart into files and joined again, must move as it did. */
@@ -79,6 +86,46 @@ public class JoinTest {
         }
     }
 
+    /** Joints that rest elsewhere in the second, and are not keyed: turned, moved or sized, they play as they did there. */
+    @Test
+    public void clipsPlayAsTheyDidWhereJointsRestElsewhere() throws Exception {
+        for (long seed = 1; seed < 12; seed++) {
+            Random random = new Random(seed);
+            Asset whole = RandomAssets.of(seed);
+            boolean[] joint = whole.jointFlags();
+            List<Node> nodes = new ArrayList<>();
+            for (Node node : motionOnly(whole).nodes()) {
+                Local l = node.local();
+                boolean elsewhere = joint[nodes.size()] && l.matrix() == null && random.nextBoolean();
+                Quaterniond turn = l.rotationQuaternion().rotateY(0.1 * random.nextGaussian());
+                nodes.add(
+                        elsewhere
+                                ? node.withLocal(Local.of(
+                                        l.translationVector().mul(1.1),
+                                        turn,
+                                        l.scaleVector().mul(0.9)))
+                                : node);
+            }
+            Asset takes = motionOnly(whole).withNodes(nodes);
+            Asset joined = Join.of(whole.withClips(List.of()), takes, Work.QUIET);
+            for (int c = 0; c < takes.clips().size(); c++) {
+                Clip was = takes.clips().get(c);
+                for (int i = 0; i <= 5 && !was.channels().isEmpty(); i++) {
+                    double t = was.start() + was.seconds() * i / 5;
+                    Matrix4d[] a = new Rig(takes).at(was, t).world();
+                    Matrix4d[] b = new Rig(joined).at(joined.clips().get(c), t).world();
+                    for (int n = 0; n < a.length; n++) {
+                        Vector3d there = a[n].getTranslation(new Vector3d());
+                        Vector3d here = b[joined.findNode(takes.nodes().get(n).name())].getTranslation(new Vector3d());
+                        assertThat(here.distance(there) * whole.conventions().metresPerUnit())
+                                .as("seed %d, clip %d, node %d", seed, c, n)
+                                .isLessThan(1e-4 * size(whole));
+                    }
+                }
+            }
+        }
+    }
+
     @Test
     public void subjectPrefixesAreSeenThroughAndWhatIsMissingIsNamed() throws Exception {
         Asset whole = RandomAssets.of(4);
@@ -106,7 +153,7 @@ public class JoinTest {
         Asset box = Asset.of(
                 "box",
                 Conventions.GLTF,
-                List.of(Node.group("box", org.cleanmarrow.model.Local.IDENTITY).withMesh(0, -1)),
+                List.of(Node.group("box", Local.IDENTITY).withMesh(0, -1)),
                 List.of(Mesh.of(
                         "box",
                         org.cleanmarrow.model.Primitive.triangles(

@@ -29,6 +29,7 @@ import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.intake.Combine;
 import org.cleanmarrow.steps.intake.NamesFrom;
 import org.cleanmarrow.steps.intake.ReplacePrefix;
+import org.cleanmarrow.steps.motion.Retarget;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.scale.DeclareConventions;
 import org.cleanmarrow.steps.scale.FreezeNodes;
@@ -216,17 +217,21 @@ public class FerryTest {
         Asset joined = Join.of(pilot, take, Work.QUIET);
         Clip theirs = joined.clips().get(joined.findClip("punting-take"));
         Clip ours = joined.clips().get(joined.findClip("punt"));
-        int hand = joined.findNode("left_hand");
         for (double share : new double[] {0, 0.3, 0.7, 1}) {
-            Vector3d a = new Rig(joined)
-                    .at(ours, ours.start() + share * ours.seconds())
-                    .world()[hand]
-                    .getTranslation(new Vector3d());
-            Vector3d b = new Rig(joined)
-                    .at(theirs, theirs.start() + share * theirs.seconds())
-                    .world()[hand]
-                    .getTranslation(new Vector3d());
-            assertThat(b.distance(a)).as("at " + share).isLessThan(1e-3);
+            assertThat(handAt(joined, theirs, share).distance(handAt(joined, ours, share)))
+                    .as("at " + share)
+                    .isLessThan(1e-3);
+        }
+        // With the pilot's own axes the take's skeleton comes along, and its motion is brought over.
+        Asset apart = Join.of(done(FerryPilot.asset(), new Convert(Conventions.GLTF, true)), take, Work.QUIET);
+        Asset brought = done(apart, new Retarget("punting-take", true));
+        assertThat(brought.nodes().size()).isLessThan(apart.nodes().size());
+        Clip broughtClip = brought.clips().get(brought.findClip("punting-take"));
+        for (double share : new double[] {0, 0.3, 0.7, 1}) {
+            Vector3d a = handAt(joined, ours, share);
+            assertThat(handAt(brought, broughtClip, share).distance(a))
+                    .as("at " + share)
+                    .isLessThan(2e-3);
         }
         Asset stripped = done(take, new ReplacePrefix("take_3:", ""));
         assertThat(stripped.findNode("left_hand")).isNotNegative();
@@ -236,9 +241,18 @@ public class FerryTest {
         assertThat(NamesFrom.reference(pilot, pilot)).isEmpty();
     }
 
+    private static Vector3d handAt(Asset asset, Clip clip, double share) {
+        return new Rig(asset)
+                .at(clip, clip.start() + share * clip.seconds())
+                .world()[asset.findNode("left_hand")]
+                .getTranslation(new Vector3d());
+    }
+
     @Test
     public void saidOtherwiseTheTakeIsOfAnotherSizeAndTheCheckSaysSo() {
-        Asset pilot = done(FerryPilot.asset(), new Convert(Conventions.GLTF, true));
+        Asset pilot = done(
+                done(FerryPilot.asset(), new Convert(Conventions.GLTF, true)),
+                new OrientJoints("*", OrientJoints.Along.WORLD));
         Asset wrong = done(
                 asset("punting-take"),
                 new DeclareConventions(Conventions.parse("y-up-m-rh").orElseThrow()));

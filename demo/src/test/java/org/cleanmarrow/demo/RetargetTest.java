@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.ToDoubleFunction;
+import java.util.function.UnaryOperator;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.examination.Finding;
@@ -18,6 +19,7 @@ import org.cleanmarrow.model.Node;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.query.Apart;
 import org.cleanmarrow.steps.motion.Retarget;
+import org.cleanmarrow.steps.skeleton.OrientJoints;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
@@ -41,10 +43,13 @@ public class RetargetTest {
                 .filter(a -> a.name().equals(clip))
                 .findFirst()
                 .orElseThrow();
-        return alone.withNodes(alone.nodes().stream()
-                        .map(n -> n.withName("take_" + n.name()))
-                        .toList())
-                .mapClips(c -> c.withName("take"));
+        return renamed(alone, n -> "take_" + n).mapClips(c -> c.withName("take"));
+    }
+
+    private static Asset renamed(Asset asset, UnaryOperator<String> name) {
+        return asset.withNodes(asset.nodes().stream()
+                .map(n -> n.withName(name.apply(n.name())))
+                .toList());
     }
 
     /** The pilot with each bone so many times as long. */
@@ -135,6 +140,65 @@ public class RetargetTest {
             most = Math.max(most, at(out, now, "left_foot", t).distance(at(out, now, "left_foot", now.start())));
         }
         assertThat(most).isGreaterThan(0.02);
+    }
+
+    /** Takes of another body under the same names: played as they were until they are retargeted, then as under other names. */
+    @Test
+    public void aTakeOfOtherProportionsUnderTheSameNamesIsHeldFoundAndRetargeted() throws Refused {
+        Asset body = body(n -> 1.3);
+        Asset take = renamed(take("punt"), n -> n.substring("take_".length()));
+        Asset joined = Join.of(body.withClips(List.of()), take, Work.QUIET);
+        assertThat(joined.notes()).anyMatch(n -> n.contains("rest elsewhere"));
+        assertThat(joined.nodes()).hasSameSizeAs(body.nodes());
+        Clip was = clip(pilot, "punt");
+        Clip held = clip(joined, "take");
+        for (int f = was.firstFrame(); f <= was.lastFrame(); f += 7) {
+            for (String joint : List.of("left_hand", "right_foot", "head")) {
+                assertThat(at(joined, held, joint, f / was.rate()).distance(at(pilot, was, joint, f / was.rate())))
+                        .as("%s at %d", joint, f)
+                        .isLessThan(1e-5);
+            }
+        }
+        Target target = Target.of(pilot.conventions());
+        List<Finding> found = Checks.run(joined, target, Work.QUIET).stream()
+                .filter(f -> f.check().equals("other-proportions"))
+                .toList();
+        assertThat(found).hasSize(1);
+        Asset fixed =
+                found.getFirst().fix().orElseThrow().apply(joined, Work.QUIET).asset();
+        assertThat(Checks.run(fixed, target, Work.QUIET))
+                .noneMatch(f -> f.check().equals("other-proportions"));
+        Asset apart = retargeted(body, take("punt"));
+        Clip now = clip(fixed, "take");
+        Clip other = clip(apart, "take");
+        for (int f = now.firstFrame(); f <= now.lastFrame(); f += 7) {
+            for (String joint : List.of("left_hand", "right_foot", "head")) {
+                assertThat(at(fixed, now, joint, f / now.rate()).distance(at(apart, other, joint, f / now.rate())))
+                        .as("%s at %d", joint, f)
+                        .isLessThan(1e-4);
+            }
+        }
+        kneesBendForward(fixed, now);
+    }
+
+    /** Joints of the same names whose bones lie along another axis: no key of one means the same on the other. */
+    @Test
+    public void aTakeWhoseJointsHaveOtherAxesComesAlongAndIsRetargeted() throws Exception {
+        Asset turned = renamed(take("hail"), n -> n.substring("take_".length()));
+        turned = new OrientJoints("*", OrientJoints.Along.X)
+                .apply(turned, Work.QUIET)
+                .asset();
+        Asset joined = Join.of(pilot.withClips(List.of()), turned, Work.QUIET);
+        assertThat(joined.notes()).anyMatch(n -> n.contains("with other axes"));
+        Asset out = new Retarget("take", true).apply(joined, Work.QUIET).asset();
+        assertThat(out.nodes()).hasSameSizeAs(pilot.nodes());
+        Clip was = clip(pilot, "hail");
+        Clip now = clip(out, "take");
+        for (int f = was.firstFrame(); f <= was.lastFrame(); f++) {
+            assertThat(at(out, now, "left_hand", f / was.rate()).distance(at(pilot, was, "left_hand", f / was.rate())))
+                    .as("frame %d", f)
+                    .isLessThan(1e-3);
+        }
     }
 
     /** Another skeleton that a clip moves is found, and the fix offered is the step. */

@@ -1,10 +1,10 @@
 package org.cleanmarrow.checks.scale;
 
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.List;
 import java.util.Optional;
 import org.cleanmarrow.convention.MixUps;
+import org.cleanmarrow.edit.BoneLengths;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
@@ -13,7 +13,6 @@ import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
-import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.steps.scale.ScaleClip;
 
 /** Clips whose joints are a unit's factor further from their parents than the skeleton's at rest. */
@@ -60,41 +59,19 @@ public final class ClipSize implements Check {
         return out;
     }
 
-    /** By the middle of the ratios between keyed and rest distances. */
+    /** By the middle, over joints, of the ratios between keyed and rest distances. */
     private static Optional<MixUps.MixUp> mixUp(Asset asset, Clip clip) {
         boolean[] joint = asset.jointFlags();
-        List<Double> ratios = new ArrayList<>();
-        long keyed = 0;
-        for (Channel channel : clip.channels()) {
-            if (channel.node() < 0 || !joint[channel.node()] || channel.path() != Channel.Path.TRANSLATION) {
-                continue;
-            }
-            double rest = asset.nodes()
-                    .get(channel.node())
-                    .local()
-                    .translationVector()
-                    .length();
-            if (rest > 0) {
-                keyed++;
-                ratios(channel.sampler(), rest, ratios);
-            }
-        }
-        Collections.sort(ratios);
+        double[] ratios = clip.channels().stream()
+                .filter(c -> c.node() >= 0 && joint[c.node()] && c.path() == Channel.Path.TRANSLATION)
+                .map(c -> new BoneLengths(asset, c))
+                .filter(l -> l.rest() > 0)
+                .mapToDouble(l -> 1 / l.factor())
+                .sorted()
+                .toArray();
         // One joint alone may crouch or jump; many keep their distances.
-        return ratios.isEmpty() ? Optional.empty() : MixUps.of(ratios.get(ratios.size() / 2), keyed == 1 ? ONE : MANY);
-    }
-
-    private static void ratios(Sampler s, double rest, List<Double> out) {
-        boolean cubic = s.interpolation() == Sampler.Interpolation.CUBICSPLINE;
-        for (int at = cubic ? 3 : 0; at + 2 < s.values().length; at += cubic ? 9 : 3) {
-            double keyed = Math.sqrt(square(s.values()[at]) + square(s.values()[at + 1]) + square(s.values()[at + 2]));
-            if (keyed > 0) {
-                out.add(keyed / rest);
-            }
-        }
-    }
-
-    private static double square(double x) {
-        return x * x;
+        return ratios.length == 0
+                ? Optional.empty()
+                : MixUps.of(ratios[ratios.length / 2], ratios.length == 1 ? ONE : MANY);
     }
 }

@@ -2,8 +2,8 @@ package org.cleanmarrow.steps.motion;
 
 import java.util.Arrays;
 import java.util.List;
-import java.util.stream.IntStream;
 import org.cleanmarrow.edit.BodyCarriers;
+import org.cleanmarrow.edit.BoneLengths;
 import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
@@ -43,7 +43,7 @@ public record FitTranslations(
             List<Channel> channels = clip.channels().stream()
                     .map(c -> {
                         boolean its = c.path() == Channel.Path.TRANSLATION && c.node() >= 0 && !carries[c.node()];
-                        double factor = its ? factor(asset, c) : 1;
+                        double factor = its ? new BoneLengths(asset, c).factor() : 1;
                         if (Math.abs(factor - 1) <= SAME) {
                             return c;
                         }
@@ -54,23 +54,6 @@ public record FitTranslations(
             return fitted[0] == before ? clip : clip.withChannels(channels);
         });
         return change.count("channels.fitted", fitted[0]);
-    }
-
-    /** How many times as far the joint is at rest; 1 where either is no length. */
-    private static double factor(Asset asset, Channel channel) {
-        double rest =
-                asset.nodes().get(channel.node()).local().translationVector().length();
-        Sampler s = channel.sampler();
-        float[] at = new float[3];
-        double[] lengths = IntStream.range(0, s.times().length)
-                .mapToDouble(k -> {
-                    s.at(k, at);
-                    return Math.sqrt((double) at[0] * at[0] + (double) at[1] * at[1] + (double) at[2] * at[2]);
-                })
-                .sorted()
-                .toArray();
-        double middle = (lengths[(lengths.length - 1) / 2] + lengths[lengths.length / 2]) / 2;
-        return rest > 0 && middle > 0 && Double.isFinite(rest / middle) ? rest / middle : 1;
     }
 
     private static Sampler scaled(Sampler s, double factor) {

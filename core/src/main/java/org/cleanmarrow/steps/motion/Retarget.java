@@ -14,6 +14,7 @@ import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.query.Skeletons;
 import org.cleanmarrow.retarget.BodyRoles;
+import org.cleanmarrow.retarget.ClipBody;
 import org.cleanmarrow.retarget.Retargeting;
 import org.cleanmarrow.roles.Role;
 import org.cleanmarrow.work.Change;
@@ -25,9 +26,12 @@ import org.cleanmarrow.work.Work;
 
 /**
  * Clips of a skeleton that came along, such as a take's, made clips of the one that is skinned here, by what joints are in a human
- * body ({@link Retargeting}). The other skeleton then goes, unless something is left for it to do.
+ * body ({@link Retargeting}). The other skeleton then goes, unless something is left for it to do. Clips that move the skinned
+ * skeleton itself, but hold its joints at other lengths, are taken for clips of a body of those lengths ({@link ClipBody}).
  */
-@StepInfo(name = "retarget", says = "Makes clips of another skeleton in the asset move the skinned one, by roles.")
+@StepInfo(
+        name = "retarget",
+        says = "Makes clips of another skeleton, or of one of other lengths, move the skinned one, by roles.")
 public record Retarget(
         @Parameter(says = "names of the clips, with * for any run of characters")
         String clips,
@@ -47,11 +51,20 @@ public record Retarget(
         Map<BitSet, Retargeting> known = new HashMap<>();
         BitSet went = new BitSet();
         int[] matched = {0};
+        int[] done = {0};
         double[] ratio = {1};
         Change change = Clips.each(asset, clips, work, clip -> {
             BitSet there = Skeletons.movedBy(asset, clip);
             if (there.intersects(here)) {
-                return clip;
+                if (!ClipBody.isOther(asset, clip)) {
+                    return clip;
+                }
+                ClipBody made = new ClipBody(asset, clip, to, here);
+                done[0]++;
+                matched[0] = Math.max(matched[0], made.matched());
+                ratio[0] = made.ratio();
+                return clip.withChannels(made.channels(Timing.frames(clip, clip.rate()), feet, work))
+                        .withRate(clip.rate());
             }
             Retargeting retargeting = known.get(there);
             if (retargeting == null) {
@@ -62,6 +75,7 @@ public record Retarget(
                 known.put(there, retargeting);
             }
             went.or(there);
+            done[0]++;
             matched[0] = Math.max(matched[0], retargeting.matched());
             ratio[0] = retargeting.ratio();
             List<Channel> channels =
@@ -69,7 +83,7 @@ public record Retarget(
             clip.channels().stream().filter(c -> c.node() < 0).forEach(channels::add);
             return clip.withChannels(channels).withRate(clip.rate());
         });
-        if (went.isEmpty()) {
+        if (done[0] == 0) {
             throw new Refused("retarget.none", clips);
         }
         return new Change(without(change.asset(), went), change.counts(), change.notes())
