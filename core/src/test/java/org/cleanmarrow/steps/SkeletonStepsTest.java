@@ -22,6 +22,7 @@ import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.query.Skeletons;
 import org.cleanmarrow.steps.scale.FreezeNodes;
 import org.cleanmarrow.steps.skeleton.AddRoot;
 import org.cleanmarrow.steps.skeleton.MergeJoint;
@@ -92,6 +93,44 @@ public class SkeletonStepsTest {
                         new Reparent(last, Optional.of(asset.nodeRef(asset.parents()[asset.findNode(last)])), true))
                 .asset();
         assertThat(moved(asset, back)).as("there and back").isLessThan(near);
+    }
+
+    /** A node of a control rig that no skin knows, between two joints: it goes, and the joint below moves as it did. */
+    @Test(dataProvider = "sizes")
+    public void aControlBetweenJointsGoesAndItsMotionStays(int seed, int joints) throws Refused {
+        Asset asset = asset(seed, joints);
+        boolean[] joint = asset.jointFlags();
+        int below = Skeletons.bearing(asset).stream()
+                .filter(n -> asset.parents()[n] >= 0 && joint[asset.parents()[n]])
+                .findFirst()
+                .orElseThrow();
+        int above = asset.parents()[below];
+        List<Node> nodes = new ArrayList<>(asset.nodes());
+        nodes.set(
+                above,
+                nodes.get(above)
+                        .withChildren(Arrays.stream(nodes.get(above).children())
+                                .map(c -> c == below ? nodes.size() : c)
+                                .toArray()));
+        Local tilted = Local.of(new Vector3d(0.1, 0, 0), new Quaterniond().rotateX(0.3), new Vector3d(1));
+        nodes.add(Node.group("control", tilted).withChildren(below));
+        int control = nodes.size() - 1;
+        float[] turns = {0, 0, 0, 1, 0, 0, (float) Math.sin(0.4), (float) Math.cos(0.4)};
+        Asset rigged = asset.withNodes(nodes).mapClips(c -> {
+            float[] times = {(float) c.start(), (float) c.end()};
+            Sampler keys = new Sampler(Sampler.Interpolation.LINEAR, times, turns, 4, Storage.FLOAT);
+            List<Channel> all = new ArrayList<>(c.channels());
+            all.add(new Channel(control, Channel.Path.ROTATION, keys, "", Passthrough.NONE));
+            return c.seconds() > 0 ? c.withChannels(all) : c;
+        });
+        assertThat(new TrimIdle("control").plan(rigged))
+                .filteredOn(r -> r.node() == control)
+                .allMatch(r -> r.why() == TrimIdle.Why.KEPT)
+                .hasSize(1);
+        Asset trimmed = done(rigged, new TrimIdle("")).asset();
+        assertThat(trimmed.findNode("control")).isNegative();
+        assertThat(moved(rigged, asset)).isGreaterThan(1e-3 * size(asset));
+        assertThat(moved(rigged, trimmed)).isLessThan(1e-4 * size(asset));
     }
 
     @Test(dataProvider = "sizes")

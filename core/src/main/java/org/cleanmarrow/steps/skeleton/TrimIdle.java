@@ -23,13 +23,14 @@ import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 
 /**
- * Removes every joint that moves no vertex. Joints that stay hang on the nearest one above that stays, with their motion
+ * Removes every joint that moves no vertex, and every bare node between joints, such as a control. Joints that stay hang on the nearest one above that stays, with their motion
  * baked so that nothing moves. What carries something, has a role, or is the top stays; so does a joint without which one
  * below it would have to shear.
  */
 @StepInfo(
         name = "trim-idle",
-        says = "Removes every joint that moves nothing and parents the rest to the nearest that stays.")
+        says =
+                "Removes every joint and every bare node between joints that moves nothing; the rest hangs on the nearest that stays, moving as before.")
 public record TrimIdle(
         @Parameter(says = "names of joints to keep all the same, with * for any run of characters", fallback = "\"\"")
         String keep)
@@ -55,9 +56,9 @@ public record TrimIdle(
      */
     public record Row(int node, boolean goes, Why why, double shear) {}
 
-    /** What would become of every joint, in node order. */
+    /** What would become of every joint and every node between joints, in node order. */
     public List<Row> plan(Asset asset) {
-        boolean[] joint = asset.jointFlags();
+        boolean[] joint = withControls(asset);
         BitSet bearing = Skeletons.bearing(asset);
         List<Integer> tops = Skeletons.tops(asset);
         NamePattern kept = new NamePattern(keep);
@@ -90,7 +91,29 @@ public record TrimIdle(
         return out;
     }
 
-    /** Something that is no joint hangs right on it: an attachment. */
+    /** Joints, and nodes that have a joint both above and below. */
+    private static boolean[] withControls(Asset asset) {
+        boolean[] joint = asset.jointFlags();
+        int[] parents = asset.parents();
+        int[] order = asset.topDown();
+        boolean[] above = new boolean[joint.length];
+        for (int n : order) {
+            above[n] = parents[n] >= 0 && (joint[parents[n]] || above[parents[n]]);
+        }
+        boolean[] below = joint.clone();
+        for (int i = order.length - 1; i >= 0; i--) {
+            int up = parents[order[i]];
+            if (up >= 0) {
+                below[up] |= below[order[i]];
+            }
+        }
+        for (int n = 0; n < joint.length; n++) {
+            joint[n] |= above[n] && below[n];
+        }
+        return joint;
+    }
+
+    /** Something that is neither joint nor control hangs right on it: an attachment. */
     private static boolean holdsOther(Asset asset, boolean[] joint, int n) {
         for (int child : asset.nodes().get(n).children()) {
             if (!joint[child]) {
