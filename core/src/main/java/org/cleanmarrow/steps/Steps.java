@@ -19,6 +19,7 @@ import org.cleanmarrow.steps.intake.Triangulate;
 import org.cleanmarrow.steps.intake.UnitNormals;
 import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.BindChannels;
+import org.cleanmarrow.steps.motion.BranchClips;
 import org.cleanmarrow.steps.motion.CloseLoop;
 import org.cleanmarrow.steps.motion.DuplicateClip;
 import org.cleanmarrow.steps.motion.FitTranslations;
@@ -180,6 +181,7 @@ public final class Steps {
             JoinClips.class,
             MergeClips.class,
             MaskClip.class,
+            BranchClips.class,
             DuplicateClip.class,
             HideByScale.class,
             Retarget.class,

@@ -42,6 +42,7 @@ import org.cleanmarrow.steps.intake.Triangulate;
 import org.cleanmarrow.steps.intake.UnitNormals;
 import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.BindChannels;
+import org.cleanmarrow.steps.motion.BranchClips;
 import org.cleanmarrow.steps.motion.CloseLoop;
 import org.cleanmarrow.steps.motion.DuplicateClip;
 import org.cleanmarrow.steps.motion.FitTranslations;
@@ -183,6 +184,7 @@ public class LedgerTest {
                 new HoldClip("cubic", 5, HoldClip.Where.START),
                 new DuplicateClip("linear", "twin"),
                 new MaskClip("twin", "joint_2", false),
+                new BranchClips("*", "knee, joint_3, root", true),
                 new MergeClips("linear, twin", "both", true),
                 new JoinClips("both, cubic", "long", 1, true),
                 new HideByScale("tool", "long", "1..3"),

@@ -20,6 +20,7 @@ import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Keys;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.motion.BindChannels;
+import org.cleanmarrow.steps.motion.BranchClips;
 import org.cleanmarrow.steps.motion.DuplicateClip;
 import org.cleanmarrow.steps.motion.FitTranslations;
 import org.cleanmarrow.steps.motion.HideByScale;
@@ -206,6 +207,36 @@ public class ClipStepsTest {
                 .hasMessageContaining("no_such");
         assertThatThrownBy(() -> done(asset, new DuplicateClip("linear", "cubic")))
                 .hasMessageContaining("cubic");
+    }
+
+    @Test(dataProvider = "seeds")
+    public void branchesWithTheirOwnClipsPlayTogetherAsTheClipThatWas(long seed) throws Refused {
+        Asset asset = RandomAssets.of(seed);
+        Clip was = clip(asset, "linear");
+        int first = was.channels().getFirst().node();
+        String joint = asset.nodes().get(first).name();
+        Asset parted = done(asset, new BranchClips("linear", joint, false));
+        Clip branch = clip(parted, "linear_" + joint);
+        List<Channel> all = new ArrayList<>(branch.channels());
+        int rest = parted.findClip("linear");
+        if (rest >= 0) {
+            all.addAll(parted.clips().get(rest).channels());
+        }
+        assertThat(all).containsExactlyInAnyOrderElementsOf(was.channels());
+        int[] parents = asset.parents();
+        assertThat(branch.channels()).allMatch(c -> {
+            int up = c.node();
+            while (up >= 0 && up != first) {
+                up = parents[up];
+            }
+            return up == first;
+        });
+        Asset kept = done(asset, new BranchClips("linear, cubic", joint, true));
+        assertThat(kept.clips()).extracting(Clip::name).contains("linear", "cubic", "linear_" + joint);
+        assertThatThrownBy(() -> done(kept, new BranchClips("linear", joint, true)))
+                .hasMessageContaining("linear_" + joint);
+        assertThatThrownBy(() -> done(asset, new BranchClips("linear", "no_such", true)))
+                .hasMessageContaining("no_such");
     }
 
     /** Noise of 12 hertz on a slow turn: the turn stays, nine tenths of the noise go (4th order: 1 / (1 + (12 / 4)^4) of the power). */

@@ -2,9 +2,9 @@ package org.cleanmarrow.steps.motion;
 
 import java.util.List;
 import org.cleanmarrow.edit.Clips;
+import org.cleanmarrow.edit.NamedBranches;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
-import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -29,11 +29,11 @@ public record MaskClip(
         implements Step {
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
-        boolean[] within = within(asset);
+        int[] branch = NamedBranches.of(asset, joints);
         int[] removed = {0};
         Change change = Clips.each(asset, clips, work, clip -> {
             List<Channel> left = clip.channels().stream()
-                    .filter(c -> c.node() < 0 || within[c.node()] == inside)
+                    .filter(c -> c.node() < 0 || branch[c.node()] >= 0 == inside)
                     .toList();
             if (left.isEmpty()) {
                 throw new Refused("mask.empty", clip.name());
@@ -42,22 +42,5 @@ public record MaskClip(
             return left.size() == clip.channels().size() ? clip : clip.withChannels(left);
         });
         return change.count("channels.removed", removed[0]);
-    }
-
-    private boolean[] within(Asset asset) throws Refused {
-        NamePattern pattern = new NamePattern(joints);
-        String[] refs = asset.nodeRefs();
-        int[] parents = asset.parents();
-        boolean[] within = new boolean[refs.length];
-        boolean any = false;
-        for (int n : asset.topDown()) {
-            boolean named = pattern.fits(asset.nodes().get(n).name()) || pattern.fits(refs[n]);
-            any |= named;
-            within[n] = named || parents[n] >= 0 && within[parents[n]];
-        }
-        if (!any) {
-            throw new Refused("no.node", joints);
-        }
-        return within;
     }
 }

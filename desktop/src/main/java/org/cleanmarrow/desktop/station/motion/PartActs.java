@@ -16,6 +16,7 @@ import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.naming.NamePattern;
+import org.cleanmarrow.steps.motion.BranchClips;
 import org.cleanmarrow.steps.motion.DuplicateClip;
 import org.cleanmarrow.steps.motion.HideByScale;
 import org.cleanmarrow.steps.motion.HoldClip;
@@ -103,7 +104,8 @@ final class PartActs {
                                 "motion-parts",
                                 new StepRow(desk, "mask-preview")
                                         .also("mask-inside", "motion.mask.inside", () -> mask(true))
-                                        .also("mask-outside", "motion.mask.outside", () -> mask(false)),
+                                        .also("mask-outside", "motion.mask.outside", () -> mask(false))
+                                        .also("branch-clips", "motion.branch", this::branch),
                                 Widgets.labelled("motion.hide.ranges", hidden),
                                 new StepRow(desk, "hide-preview")
                                         .also(
@@ -158,6 +160,10 @@ final class PartActs {
 
     private MaskClip mask(boolean inside) throws StepRow.Unclear {
         return new MaskClip(hand.pattern(), NamePattern.exactly(joint()), inside);
+    }
+
+    private BranchClips branch() throws StepRow.Unclear {
+        return new BranchClips(hand.pattern(), NamePattern.exactly(joint()), false);
     }
 
     private String joint() throws StepRow.Unclear {
