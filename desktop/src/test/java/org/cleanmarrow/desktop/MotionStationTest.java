@@ -87,6 +87,59 @@ public class MotionStationTest extends DeskWindow {
         assertThat(clip("glide").lastFrame()).isEqualTo(15);
     }
 
+    /** A point of the picked clip's lane, so far along it. */
+    private Point2D onLane(int lane, double share) throws Exception {
+        Node lanes = find("#clip-lanes");
+        Clip longest = clip("idle");
+        return on(() -> {
+            double wide = lanes.getBoundsInLocal().getWidth() - 120;
+            double end = longest.end();
+            Clip picked = desk.now().clips().get(lane);
+            double t = picked.start() + share * picked.seconds();
+            return lanes.localToScreen(92 + t / end * wide, 4 + lane * 24 + 12);
+        });
+    }
+
+    private void drag(Point2D from, Point2D to) throws Exception {
+        robot.robotContext().getMouseRobot().move(from);
+        robot.press(MouseButton.PRIMARY);
+        robot.robotContext().getMouseRobot().move(to);
+        robot.release(MouseButton.PRIMARY);
+        quiet();
+    }
+
+    @Test
+    public void framesAreTakenByDraggingEndsOfLanesAndSplitOff() throws Exception {
+        openDemo();
+        station(Station.MOTION);
+        pickClip("punt");
+        Button add = (Button) find("#add-frames");
+        assertThat(on(add::isDisabled)).isTrue();
+        drag(onLane(2, 1), onLane(2, 0.5));
+        Playback.Frames half = on(() -> desk.playback().range().get());
+        assertThat(half.first()).isEqualTo(1);
+        assertThat(half.last()).isBetween(30, 32).isEqualTo(frame());
+        assertThat(((TextField) find("#trim-last")).getText()).isEqualTo(Integer.toString(half.last()));
+        press("#add-frames");
+        drag(onLane(2, 0.5), onLane(2, 0.9));
+        drag(onLane(2, 0), onLane(2, 0.6));
+        Playback.Frames late = on(() -> desk.playback().range().get());
+        assertThat(late.first()).isBetween(36, 38);
+        press("#add-frames");
+        String typed = ((TextField) find("#split-ranges")).getText();
+        assertThat(typed).isEqualTo("part_1 1..%d, part_2 %d..%d".formatted(half.last(), late.first(), late.last()));
+        act("split-clip");
+        assertThat(clip("part_2").lastFrame()).isEqualTo(late.last() - late.first());
+        assertThat(on(() -> desk.playback().range().get())).isNull();
+        pickClip("hail");
+        focus(find("#clip-lanes"));
+        robot.push(KeyCode.SHIFT, KeyCode.RIGHT);
+        robot.push(KeyCode.SHIFT, KeyCode.RIGHT);
+        assertThat(on(() -> desk.playback().range().get())).isEqualTo(new Playback.Frames(0, 2));
+        robot.push(KeyCode.ESCAPE);
+        assertThat(on(() -> desk.playback().range().get())).isNull();
+    }
+
     @Test
     public void keysAreBakedAndReducedAndEndsAreLedByHand() throws Exception {
         openDemo();
@@ -176,6 +229,10 @@ public class MotionStationTest extends DeskWindow {
         clickJoint("left_upper_arm");
         act("mask-outside");
         int others = clip("hail").channels().size();
+        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        quiet();
+        act("branch-clips");
+        assertThat(clip("hail_left_upper_arm").channels()).hasSize((int) (all - others));
         robot.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
         act("mask-inside");

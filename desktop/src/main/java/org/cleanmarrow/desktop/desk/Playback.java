@@ -74,6 +74,11 @@ public final class Playback {
         return range;
     }
 
+    /** Takes frames in hand, from one to another in either order. */
+    public void take(int from, int to) {
+        range.set(new Frames(Math.min(from, to), Math.max(from, to)));
+    }
+
     public BooleanProperty playing() {
         return playing;
     }

@@ -417,7 +417,7 @@ final class Curves extends VBox {
 
     /** Takes the frames from where the hand began to another in hand. */
     private void span(int frame) {
-        desk.playback().range().set(new Playback.Frames(Math.min(anchor, frame), Math.max(anchor, frame)));
+        desk.playback().take(anchor, frame);
     }
 
     private void key(KeyEvent e) {

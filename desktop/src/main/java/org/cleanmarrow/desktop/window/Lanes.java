@@ -6,6 +6,7 @@ import java.util.Locale;
 import java.util.function.Consumer;
 import java.util.function.IntConsumer;
 import javafx.scene.AccessibleRole;
+import javafx.scene.Cursor;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.input.KeyCode;
@@ -15,14 +16,21 @@ import javafx.scene.paint.Color;
 import javafx.scene.shape.ArcType;
 import javafx.scene.text.TextAlignment;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Playback;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.model.Clip;
 
-/** Clips as lanes, with inclusive frame numbers at both ends; a click picks one, a drag goes through it. */
+/**
+ * Clips as lanes, with inclusive frame numbers at both ends; a click picks one, a drag goes through it. An end that is dragged
+ * takes frames in hand, and theirs are dragged on.
+ */
 final class Lanes extends Canvas {
     static final double LANE = 24;
     /** A canvas cannot be arbitrarily high; clips beyond are found by name. */
     private static final int MOST = 160;
+
+    /** How near to the end of a bar it is held by it. */
+    private static final double END = 5;
 
     private static final double LEFT = 92;
     private static final double RIGHT = 28;
@@ -31,6 +39,8 @@ final class Lanes extends Canvas {
     private final IntConsumer step;
     private final Consumer<Clip> choose;
     private boolean inSeconds;
+    /** The frame from which frames are taken in hand; -1 where a drag takes none. */
+    private int anchor = -1;
 
     /**
      * @param step   goes on by so many frames
@@ -48,6 +58,8 @@ final class Lanes extends Canvas {
         addEventHandler(KeyEvent.KEY_PRESSED, this::key);
         addEventHandler(MouseEvent.MOUSE_PRESSED, this::scrub);
         addEventHandler(MouseEvent.MOUSE_DRAGGED, this::scrub);
+        addEventHandler(MouseEvent.MOUSE_MOVED, this::hover);
+        addEventHandler(MouseEvent.MOUSE_EXITED, this::hover);
     }
 
     private List<Clip> clips() {
@@ -64,8 +76,18 @@ final class Lanes extends Canvas {
     private void key(KeyEvent e) {
         int by = e.getCode() == KeyCode.LEFT ? -1 : e.getCode() == KeyCode.RIGHT ? 1 : 0;
         int lane = e.getCode() == KeyCode.UP ? -1 : e.getCode() == KeyCode.DOWN ? 1 : 0;
-        if (by != 0) {
+        if (by != 0 && desk.playedClip().isPresent()) {
+            Clip clip = desk.playedClip().get();
+            if (desk.playback().range().get() == null || !e.isShiftDown() || anchor < 0) {
+                anchor = frame(clip);
+            }
             step.accept(by);
+            if (e.isShiftDown()) {
+                desk.playback().take(anchor, frame(clip));
+            }
+            e.consume();
+        } else if (e.getCode() == KeyCode.ESCAPE && desk.playback().range().get() != null) {
+            desk.playback().range().set(null);
             e.consume();
         } else if (lane != 0 && e.isShiftDown() && !clips().isEmpty()) {
             List<String> names = clips().stream().map(Clip::name).toList();
@@ -95,14 +117,50 @@ final class Lanes extends Canvas {
         return LEFT + (seconds - first()) / Math.max(1e-6, last() - first()) * wide;
     }
 
-    private void scrub(MouseEvent e) {
+    private int frame(Clip clip) {
+        return (int) Math.round(desk.playback().seconds().get() * clip.rate());
+    }
+
+    private int lane(MouseEvent e) {
         int lane = (int) ((e.getY() - 4) / LANE);
-        if (e.getEventType() == MouseEvent.MOUSE_PRESSED && e.isControlDown() && lane >= 0 && lane < clips().size()) {
+        return lane >= 0 && lane < clips().size() ? lane : -1;
+    }
+
+    /** The frame that stays where an end of a clip, or of the frames in hand, is dragged; -1 away from ends. */
+    private int otherEnd(MouseEvent e) {
+        int lane = lane(e);
+        if (lane < 0) {
+            return -1;
+        }
+        Clip clip = clips().get(lane);
+        Playback.Frames frames = desk.playback().range().get();
+        boolean picked = clip.name().equals(desk.playback().clip().get());
+        int inHand = frames == null || !picked ? -1 : otherEnd(e, clip, frames.first(), frames.last());
+        return inHand >= 0 ? inHand : otherEnd(e, clip, clip.firstFrame(), clip.lastFrame());
+    }
+
+    private int otherEnd(MouseEvent e, Clip clip, int first, int last) {
+        double toFirst = Math.abs(e.getX() - toX(first / clip.rate()));
+        double toLast = Math.abs(e.getX() - toX(last / clip.rate()));
+        return Math.min(toFirst, toLast) > END || first == last ? -1 : toFirst < toLast ? last : first;
+    }
+
+    private void hover(MouseEvent e) {
+        boolean end = e.getEventType() == MouseEvent.MOUSE_MOVED && otherEnd(e) >= 0;
+        setCursor(end ? Cursor.H_RESIZE : Cursor.DEFAULT);
+    }
+
+    private void scrub(MouseEvent e) {
+        boolean pressed = e.getEventType() == MouseEvent.MOUSE_PRESSED;
+        int lane = lane(e);
+        if (pressed && e.isControlDown() && lane >= 0) {
             playAlong(clips().get(lane).name());
             return;
         }
-        if (e.getEventType() == MouseEvent.MOUSE_PRESSED && lane >= 0 && lane < clips().size()) {
+        int end = pressed ? otherEnd(e) : -1;
+        if (pressed && lane >= 0) {
             desk.playback().clip().set(clips().get(lane).name());
+            desk.playback().range().set(null);
             if (e.getX() < LEFT - 10) {
                 desk.playback().seconds().set(clips().get(lane).start());
             }
@@ -114,6 +172,11 @@ final class Lanes extends Canvas {
                 double t = first() + (e.getX() - LEFT) / wide * (last() - first());
                 double frame = Math.rint(t * clip.rate());
                 desk.playback().seconds().set(Math.clamp(frame / clip.rate(), clip.start(), clip.end()));
+                if (pressed) {
+                    anchor = end;
+                } else if (anchor >= 0) {
+                    desk.playback().take(anchor, frame(clip));
+                }
             }
         });
     }
@@ -153,6 +216,13 @@ final class Lanes extends Canvas {
         g.setStroke(played ? ink.marrow() : ink.line());
         g.setLineWidth(1);
         g.strokeRoundRect(x0 + 0.5, y + 3.5, x1 - x0 - 1, LANE - 8, 5, 5);
+        Playback.Frames frames = desk.playback().range().get();
+        if (frames != null && clip.name().equals(desk.playback().clip().get())) {
+            double from = toX(frames.first() / clip.rate());
+            double to = toX(frames.last() / clip.rate());
+            g.setFill(ink.marrow().deriveColor(0, 1, 1, 0.35));
+            g.fillRoundRect(from - 1, y + 3, to - from + 2, LANE - 7, 5, 5);
+        }
         if (x1 - x0 > 54) {
             String first = mark(clip.firstFrame(), clip.start());
             String last = mark(clip.lastFrame(), clip.end());

@@ -148,6 +148,7 @@ final class Transport extends VBox {
         desk.playback().clip().addListener((o, a, b) -> refresh());
         desk.playback().trial().addListener((o, a, b) -> refresh());
         desk.playback().along().addListener((o, a, b) -> refresh());
+        desk.playback().range().addListener((o, a, b) -> refresh());
         desk.playback().seconds().addListener((o, a, b) -> refresh());
         desk.playback().playing().addListener((o, a, b) -> {
             lastTick = 0;

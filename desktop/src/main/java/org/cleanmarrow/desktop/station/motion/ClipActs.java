@@ -7,8 +7,10 @@ import static org.cleanmarrow.desktop.station.motion.ClipInHand.whole;
 
 import java.util.List;
 import java.util.Optional;
+import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
+import javafx.scene.control.Tooltip;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Playback;
 import org.cleanmarrow.desktop.station.Act;
@@ -46,12 +48,14 @@ final class ClipActs {
     private final Label jump = new Label();
     private final Label faster = new Label();
     private final Label turn = new Label();
+    private final Button addFrames = Widgets.button("add-frames", "motion.ranges.add", this::addFrames);
     private String shown = "";
 
     ClipActs(Desk desk, ClipInHand hand) {
         this.desk = desk;
         this.hand = hand;
         ranges.setPromptText(Labels.of("motion.ranges.prompt"));
+        addFrames.setTooltip(new Tooltip(Labels.of("motion.ranges.how")));
     }
 
     List<Act> all() {
@@ -68,6 +72,7 @@ final class ClipActs {
                                                 "motion.shift",
                                                 () -> new ShiftClip(hand.pattern(), whole(shift))),
                                 Widgets.labelled("motion.ranges", ranges),
+                                addFrames,
                                 new StepRow(desk, "split-preview")
                                         .also("split-clip", "motion.split", () -> split(false))
                                         .also("split-keep", "motion.split.keep", () -> split(true)))
@@ -157,11 +162,24 @@ final class ClipActs {
     private void showRange() {
         Clip clip = hand.clip();
         Playback.Frames frames = hand.frames();
+        addFrames.setDisable(desk.playback().range().get() == null);
         String now = clip == null ? "" : clip.name() + " " + range() + " " + frames;
         if (!now.equals(shown)) {
             shown = now;
             first.setText(frames == null ? "" : Integer.toString(frames.first()));
             last.setText(frames == null ? "" : Integer.toString(frames.last()));
+        }
+    }
+
+    /** Puts the frames in hand behind the ranges to split by, under a name that can be typed over. */
+    private void addFrames() {
+        Playback.Frames frames = desk.playback().range().get();
+        if (frames != null) {
+            String before = ranges.getText().strip();
+            long many =
+                    before.isEmpty() ? 0 : before.chars().filter(c -> c == ',').count() + 1;
+            String added = Labels.of("motion.ranges.part", many + 1, frames.first(), frames.last());
+            ranges.setText(before.isEmpty() ? added : before + ", " + added);
         }
     }
 
