@@ -6,6 +6,7 @@ import java.util.Objects;
 import java.util.stream.IntStream;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.work.Threads;
 import org.cleanmarrow.work.Work;
@@ -21,6 +22,9 @@ public final class ClipDifference {
     private final Side side;
     private final List<MeshPairs.Pair> pairs;
     private final List<int[]> scouts;
+    /** The scouts alone, close together in memory; null where vertex caches play. */
+    private final @Nullable Deformer sparse;
+
     private final JointFacet joints;
 
     public ClipDifference(Asset asset) {
@@ -31,6 +35,7 @@ public final class ClipDifference {
                         .map(i -> p.ofA()[i])
                         .toArray())
                 .toList();
+        sparse = side.cached.isEmpty() ? new Deformer(Scouts.alone(asset, pairs, scouts)) : null;
         joints = new JointFacet(side, side, side.reach());
     }
 
@@ -146,6 +151,11 @@ public final class ClipDifference {
         float[][] out = new float[pairs.size()][];
         for (int m = 0; m < out.length; m++) {
             MeshPairs.Pair pair = pairs.get(m);
+            if (few && sparse != null) {
+                out[m] = new float[sparse.vertexCount(pair.a()) * 3];
+                sparse.deform(pair.a(), pose, world, side.view, out[m], null, false);
+                continue;
+            }
             out[m] = side.positions(pair.a(), pose, world, few ? scouts.get(m) : pair.ofA());
         }
         return out;

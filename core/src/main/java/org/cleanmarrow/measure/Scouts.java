@@ -1,13 +1,18 @@
 package org.cleanmarrow.measure;
 
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.stream.IntStream;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.surface.Subset;
 
 /** The few vertices of a mesh that stand for all of it where there is no time to look at all. */
 final class Scouts {
@@ -43,6 +48,30 @@ final class Scouts {
                 .sorted()
                 .distinct()
                 .toArray();
+    }
+
+    /** An asset whose meshes have these vertices and no others, without triangles; nodes, skins and targets are the same. */
+    static Asset alone(Asset asset, List<MeshPairs.Pair> pairs, List<int[]> scouts) {
+        BitSet[] wanted = new BitSet[asset.meshes().size()];
+        Arrays.setAll(wanted, m -> new BitSet());
+        for (int i = 0; i < scouts.size(); i++) {
+            BitSet of = wanted[pairs.get(i).a().mesh()];
+            Arrays.stream(scouts.get(i)).forEach(of::set);
+        }
+        List<Mesh> meshes = new ArrayList<>();
+        for (int m = 0; m < wanted.length; m++) {
+            Mesh mesh = asset.meshes().get(m);
+            List<Primitive> left = new ArrayList<>();
+            int first = 0;
+            for (Primitive p : mesh.primitives()) {
+                int[] kept =
+                        wanted[m].get(first, first + p.vertexCount()).stream().toArray();
+                left.add(Subset.ofVertices(p, kept, new int[0]));
+                first += p.vertexCount();
+            }
+            meshes.add(mesh.withPrimitives(left));
+        }
+        return asset.withMeshes(meshes);
     }
 
     private static double[] filled(double with) {

@@ -277,7 +277,7 @@ public final class KeyReduction {
             }
             sign = dot < 0 ? -1 : 1;
             double cosine = Math.min(1, Math.abs(dot));
-            angle = rotation && cosine < 1 - 1e-9 ? Math.acos(cosine) : 0;
+            angle = rotation && cosine < 1 - 1e-9 ? Keys.angle(cosine) : 0;
             sine = Math.sin(angle);
         }
 

@@ -25,6 +25,20 @@ public final class Pose {
         caches = new VertexTrack[nodes];
     }
 
+    /** A copy that may be changed by itself. */
+    Pose(Pose of) {
+        rig = of.rig;
+        translations = of.translations.clone();
+        rotations = of.rotations.clone();
+        scales = of.scales.clone();
+        morphs = of.morphs.clone();
+        for (int n = 0; n < morphs.length; n++) {
+            morphs[n] = morphs[n] == null ? null : morphs[n].clone();
+        }
+        caches = of.caches.clone();
+        seconds = of.seconds;
+    }
+
     /** Turns a node by a further rotation in its own axes, before its children follow. */
     public Pose turn(int node, Quaterniond by) {
         Quaterniond q = rotation(node).mul(by).normalize();

@@ -14,11 +14,13 @@ public final class Rig {
     private final Asset asset;
     private final int[] order;
     private final int[] parents;
+    private final Pose rest;
 
     public Rig(Asset asset) {
         this.asset = asset;
         this.order = asset.topDown();
         this.parents = asset.parents();
+        rest = made();
     }
 
     public Asset asset() {
@@ -35,6 +37,10 @@ public final class Rig {
 
     /** The pose that the nodes themselves hold. */
     public Pose rest() {
+        return new Pose(rest);
+    }
+
+    private Pose made() {
         List<Node> nodes = asset.nodes();
         Pose pose = new Pose(this, nodes.size());
         for (int n = 0; n < nodes.size(); n++) {

@@ -86,4 +86,14 @@ public class KeysTest {
     private static Quaterniond random(Random r) {
         return new Quaterniond(r.nextGaussian(), r.nextGaussian(), r.nextGaussian(), r.nextGaussian()).normalize();
     }
+
+    /** Against the standard library's arccosine, near 1 where turns from key to key are small, and on either side of the seam. */
+    @Test
+    public void theAngleOfACosineIsTheArccosine() {
+        for (double angle = 1e-4; angle < Math.PI / 2; angle *= 1.01) {
+            double cosine = Math.cos(angle);
+            assertThat(Keys.angle(cosine)).isCloseTo(Math.acos(cosine), within(4e-16 * Math.max(1, angle)));
+        }
+        assertThat(Keys.angle(1)).isZero();
+    }
 }

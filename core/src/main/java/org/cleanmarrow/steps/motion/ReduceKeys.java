@@ -6,6 +6,7 @@ import java.util.Comparator;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.TreeSet;
 import java.util.stream.DoubleStream;
 import java.util.stream.IntStream;
 import org.cleanmarrow.edit.Clips;
@@ -66,6 +67,9 @@ public record ReduceKeys(
 
     private static final int TIMES_RATE = 8;
     private static final int MOST_MOMENTS = 24_000;
+    /** A share of what lies between two moments within which they are one: keys are rounded to float32. */
+    private static final double SAME = 1e-3;
+
     private static final int SEARCHES = 10;
     /** Tries that are looked at wholly. */
     private static final int LOOKS = 6;
@@ -125,7 +129,7 @@ public record ReduceKeys(
         double allowed = bound;
         for (int i = 0; i < LOOKS; i++) {
             share = share(channels, looks.source.at(focus.stream().toArray()), allowed, bound, share, work);
-            Look look = looks.at(channels.reduced(bound * share));
+            Look look = looks.at(channels.reduced(bound * share), bound * FULL);
             if (look.error <= bound * FULL) {
                 return size(look.clip) < size(clip) ? new Reduced(look.clip, look.error) : new Reduced(clip, 0);
             }
@@ -165,8 +169,12 @@ public record ReduceKeys(
             source = difference.source(clip, moments, true, work);
         }
 
-        Look at(Clip fewer) {
+        /** @param most beyond which it does not matter by how much more all vertices are off */
+        Look at(Clip fewer, double most) {
             double[] few = source.from(fewer, work);
+            if (max(few) > most) {
+                return new Look(fewer, few, max(few));
+            }
             double[] chosen = IntStream.of(standingOut(few, WHOLE))
                     .mapToDouble(i -> moments[i])
                     .toArray();
@@ -227,12 +235,14 @@ public record ReduceKeys(
         double[] keys = clip.keyTimes().stream().mapToDouble(Float::doubleValue).toArray();
         int even = (int) Math.clamp(Math.ceil(clip.seconds() * clip.rate() * times), 1, MOST_MOMENTS);
         DoubleStream all = IntStream.rangeClosed(0, even).mapToDouble(i -> clip.start() + clip.seconds() * i / even);
-        return keys.length > MOST_MOMENTS
-                ? all.toArray()
-                : DoubleStream.concat(all, Arrays.stream(keys))
-                        .sorted()
-                        .distinct()
-                        .toArray();
+        if (keys.length > MOST_MOMENTS) {
+            return all.toArray();
+        }
+        double near = clip.seconds() / even * SAME;
+        TreeSet<Double> out = new TreeSet<>();
+        Arrays.stream(keys).forEach(out::add);
+        all.filter(t -> out.subSet(t - near, t + near).isEmpty()).forEach(out::add);
+        return out.stream().mapToDouble(Double::doubleValue).toArray();
     }
 
     /** What is to become less: keys, or with splines what they take to store, times left out, which are shared. */
