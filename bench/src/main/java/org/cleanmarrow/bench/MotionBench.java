@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Random;
+import java.util.function.DoubleFunction;
 import java.util.stream.IntStream;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.pilot.FerryPilot;
@@ -39,7 +40,8 @@ final class MotionBench {
                 "reduce keys to 1 mm", Timing.of(1, 3, () -> new ReduceKeys("*", 1).apply(big, Work.QUIET)), 3000);
         take(report);
         System.out.println(
-                "keys: all, ours, plain by channel at the same error, ours of plain; as splines, of plain, their numbers of plain's");
+                "keys: all, ours, plain by channel at the same error, ours of plain; as splines, of plain, their numbers of"
+                        + " plain's; three.js of values rounded to the same error, ours of those");
         for (Asset asset : List.of(FerryPilot.asset(), MarshHeron.asset())) {
             for (Clip clip : asset.clips()) {
                 for (double bound : BOUNDS) {
@@ -113,26 +115,15 @@ final class MotionBench {
                 .mapToDouble(i -> clip.start() + clip.seconds() * i / many)
                 .toArray();
         double error = largest(difference, clip, ours, times);
-        double low = 1e-7;
-        double high = 1;
-        Clip plain = clip;
-        for (int i = 0; i < 24; i++) {
-            double middle = Math.sqrt(low * high);
-            Clip tried = plain(clip, middle);
-            if (largest(difference, clip, tried, times) <= error) {
-                plain = tried;
-                low = middle;
-            } else {
-                high = middle;
-            }
-        }
+        Clip plain = coarsest(difference, clip, times, error, t -> plain(clip, t));
+        long theirs = optimised(alone, coarsest(difference, clip, times, error, t -> rounded(clip, t)));
         Clip splines = new ReduceKeys("*", millimetres, ReduceKeys.Between.CUBIC)
                 .apply(alone, Work.QUIET)
                 .asset()
                 .clips()
                 .getFirst();
         System.out.printf(
-                "  %-12s %-10s %4.1f mm: off %.3f mm; %d, %d, %d, %.2f; %d, %.2f, %.2f%n",
+                "  %-12s %-10s %4.1f mm: off %.3f mm; %d, %d, %d, %.2f; %d, %.2f, %.2f; %d, %.2f%n",
                 asset.name(),
                 clip.name(),
                 millimetres,
@@ -143,7 +134,49 @@ final class MotionBench {
                 ours.keyCount() / (double) plain.keyCount(),
                 splines.keyCount(),
                 splines.keyCount() / (double) plain.keyCount(),
-                numbers(splines) / (double) numbers(plain));
+                numbers(splines) / (double) numbers(plain),
+                theirs,
+                ours.keyCount() / (double) theirs);
+    }
+
+    /** The clip made with the largest tolerance that leaves the skin within an error. */
+    private static Clip coarsest(
+            ClipDifference difference, Clip clip, double[] times, double error, DoubleFunction<Clip> made) {
+        double low = 1e-7;
+        double high = 1;
+        Clip out = clip;
+        for (int i = 0; i < 24; i++) {
+            double middle = Math.sqrt(low * high);
+            Clip tried = made.apply(middle);
+            if (largest(difference, clip, tried, times) <= error) {
+                out = tried;
+                low = middle;
+            } else {
+                high = middle;
+            }
+        }
+        return out;
+    }
+
+    /** three.js takes out only keys that are the same as both neighbours, so values are rounded for it first. */
+    private static Clip rounded(Clip clip, double step) {
+        return clip.withChannels(clip.channels().stream()
+                .map(c -> {
+                    if (!(c.track() instanceof Sampler s)) {
+                        return c;
+                    }
+                    float[] values = s.values().clone();
+                    for (int i = 0; i < values.length; i++) {
+                        values[i] = (float) (Math.rint(values[i] / step) * step);
+                    }
+                    return c.withTrack(new Sampler(s.interpolation(), s.times(), values, s.width(), Storage.FLOAT));
+                })
+                .toList());
+    }
+
+    private static long optimised(Asset asset, Clip clip) throws Exception {
+        String keys = NodeScript.said("optimise.mjs", GltfWriter.glb(asset.withClips(List.of(clip))));
+        return keys.isEmpty() ? -1 : Long.parseLong(keys.strip());
     }
 
     private static long numbers(Clip clip) {

@@ -1,8 +1,5 @@
 package org.cleanmarrow.bench;
 
-import java.nio.file.Files;
-import java.nio.file.Path;
-import java.util.concurrent.TimeUnit;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -49,26 +46,17 @@ final class SkinningBench {
     }
 
     private static void againstNode(Report report, Asset big, Timing both, Timing positions) throws Exception {
-        Path script = Path.of(System.getProperty("marrow.root", "."), "tools/reference/skinning-speed.mjs");
-        Path file = Files.createTempFile("marrow-bench", ".glb");
-        try {
-            Files.write(file, GltfWriter.glb(big.withClips(big.clips().subList(0, 1))));
-            Process node = new ProcessBuilder("node", script.toString(), file.toString())
-                    .redirectError(ProcessBuilder.Redirect.DISCARD)
-                    .start();
-            String out = new String(node.getInputStream().readAllBytes());
-            if (!node.waitFor(120, TimeUnit.SECONDS) || node.exitValue() != 0) {
-                report.note("three.js could not be asked: run tools/prepare.sh first");
-                return;
-            }
-            JsonNode json = JsonMapper.shared().readTree(out);
-            Timing theirs =
-                    Timing.sorted(new double[] {json.path("medianMilliseconds").asDouble()});
-            // The goal is for positions and normals, though the other side finds positions alone.
-            report.against("positions and normals, one core", both, "three.js, positions alone", theirs, 0.1);
-            report.against("positions alone, one core", positions, "three.js, the same", theirs, 0.1);
-        } finally {
-            Files.deleteIfExists(file);
+        String out = NodeScript.said(
+                "skinning-speed.mjs", GltfWriter.glb(big.withClips(big.clips().subList(0, 1))));
+        if (out.isEmpty()) {
+            report.note("three.js could not be asked: run tools/prepare.sh first");
+            return;
         }
+        JsonNode json = JsonMapper.shared().readTree(out);
+        Timing theirs =
+                Timing.sorted(new double[] {json.path("medianMilliseconds").asDouble()});
+        // The goal is for positions and normals, though the other side finds positions alone.
+        report.against("positions and normals, one core", both, "three.js, positions alone", theirs, 0.1);
+        report.against("positions alone, one core", positions, "three.js, the same", theirs, 0.1);
     }
 }
