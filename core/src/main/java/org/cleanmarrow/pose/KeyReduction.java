@@ -31,6 +31,13 @@ public final class KeyReduction {
     /** Ties the tangents to the straight way where nothing lies between two keys that would say otherwise. */
     private static final double TIE = 1e-9;
 
+    /** Turns below which sines are taken from their series. */
+    private static final double SMALL_TURN = 0.6;
+    /** Of the sine's series, from the eleventh power down to the first. */
+    private static final double[] SINE = {
+        -1 / 39916800.0, 1 / 362880.0, -1 / 5040.0, 1 / 120.0, -1 / 6.0, 1
+    };
+
     private final boolean step;
     private final boolean spline;
     /** Keys of splines lie at every so many of the times. */
@@ -232,9 +239,14 @@ public final class KeyReduction {
         final int from;
         final int to;
 
+        private final double start;
+        private final double perSecond;
+
         Piece(int from, int to) {
             this.from = from;
             this.to = to;
+            start = times[from];
+            perSecond = 1 / (times[to] - start);
         }
 
         /** The key that lies furthest from it; -1 where none lies between. */
@@ -259,48 +271,78 @@ public final class KeyReduction {
         abstract double chord(int k);
 
         double share(int k) {
-            return ((double) times[k] - times[from]) / ((double) times[to] - times[from]);
+            return (times[k] - start) * perSecond;
         }
     }
 
     /** The straight way, or the even turn. */
     private final class Straight extends Piece {
+        private final double[] first = new double[width];
+        private final double[] last = new double[width];
         private final double angle;
-        private final double sine;
-        private final double sign;
+        private final double perSine;
 
         Straight(int from, int to) {
             super(from, to);
             double dot = 0;
-            for (int i = 0; rotation && i < 4; i++) {
-                dot += (double) values[from * 4 + i] * values[to * 4 + i];
+            for (int i = 0; i < width; i++) {
+                first[i] = values[from * width + i];
+                last[i] = values[to * width + i];
+                dot += first[i] * last[i];
             }
-            sign = dot < 0 ? -1 : 1;
+            if (rotation && dot < 0) {
+                for (int i = 0; i < width; i++) {
+                    last[i] = -last[i];
+                }
+            }
             double cosine = Math.min(1, Math.abs(dot));
             angle = rotation && cosine < 1 - 1e-9 ? Keys.angle(cosine) : 0;
-            sine = Math.sin(angle);
+            perSine = 1 / sine(angle);
+        }
+
+        /** By the series where the turn is small, which is as exact and much quicker: it is asked of every key of a take. */
+        private double sine(double x) {
+            if (angle > SMALL_TURN) {
+                return Math.sin(x);
+            }
+            double square = x * x;
+            double sum = 1 / 6227020800.0;
+            for (double term : SINE) {
+                sum = term + square * sum;
+            }
+            return x * sum;
         }
 
         @Override
         double chord(int k) {
             double share = share(k);
-            double a = angle == 0 ? 1 - share : Math.sin(angle * (1 - share)) / sine;
-            double b = angle == 0 ? share : Math.sin(angle * share) / sine;
-            return chord(k, a, b * sign);
+            double a = angle == 0 ? 1 - share : sine(angle * (1 - share)) * perSine;
+            double b = angle == 0 ? share : sine(angle * share) * perSine;
+            return chord(k, a, b);
         }
 
         /** Square of the distance from so much of both ends to a key. */
-        double chord(int is, double a, double b) {
-            double near = 0;
-            double other = 0;
-            for (int i = 0; i < width; i++) {
-                double between = a * values[from * width + i] + b * values[to * width + i];
-                double off = between - values[is * width + i];
-                double turned = between + values[is * width + i];
-                near += off * off;
-                other += turned * turned;
+        double chord(int k, double a, double b) {
+            int at = k * width;
+            if (rotation) {
+                double x = a * first[0] + b * last[0];
+                double y = a * first[1] + b * last[1];
+                double z = a * first[2] + b * last[2];
+                double w = a * first[3] + b * last[3];
+                double dot = x * values[at] + y * values[at + 1] + z * values[at + 2] + w * values[at + 3];
+                double sign = dot < 0 ? -1 : 1;
+                x -= sign * values[at];
+                y -= sign * values[at + 1];
+                z -= sign * values[at + 2];
+                w -= sign * values[at + 3];
+                return x * x + y * y + z * z + w * w;
             }
-            return rotation ? Math.min(near, other) : near;
+            double sum = 0;
+            for (int i = 0; i < width; i++) {
+                double off = a * first[i] + b * last[i] - values[at + i];
+                sum += off * off;
+            }
+            return sum;
         }
     }
 
