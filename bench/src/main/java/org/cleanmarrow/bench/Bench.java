@@ -6,7 +6,8 @@ import org.cleanmarrow.model.Asset;
  * Measures what has a goal in docs/speed.md, each beside its yardstick in the same run: {@code ./marrow bench}.
  * {@code ./marrow bench desk MINUTES} runs a scripted session at a real window instead, {@code bench growth} measures how
  * work grows, {@code bench mutate COUNT} gives readers broken files, {@code bench deliver COUNT} delivers COLLADA again and
- * again in one process, {@code bench motion} bakes and reduces clips, {@code bench cache} makes a hundred steps on a large vertex cache. Exits with 1 where a goal is
+ * again in one process, {@code bench motion} bakes and reduces clips, {@code bench take} works on a take of 20 minutes at a real window,
+ * {@code bench cache} makes a hundred steps on a large vertex cache. Exits with 1 where a goal is
  * missed.
  */
 public final class Bench {
@@ -32,6 +33,8 @@ public final class Bench {
             EditBench.run(report, BigAsset.make(10));
         } else if (arguments.length > 0 && arguments[0].equals("motion")) {
             MotionBench.run(report, BigAsset.make(10));
+        } else if (arguments.length > 0 && arguments[0].equals("take")) {
+            TakeBench.run(report);
         } else if (arguments.length > 0 && arguments[0].equals("cache")) {
             CacheBench.run(report, BigAsset.make(10));
         } else if (arguments.length > 0 && arguments[0].equals("growth")) {

@@ -1,22 +1,14 @@
 package org.cleanmarrow.bench;
 
+import static org.cleanmarrow.bench.BenchedWindow.on;
+
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
-import java.util.TreeMap;
-import java.util.concurrent.Callable;
-import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.CountDownLatch;
-import java.util.concurrent.TimeUnit;
-import javafx.application.Platform;
-import javafx.stage.Stage;
-import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.window.MainWindow;
@@ -33,50 +25,35 @@ import org.cleanmarrow.work.VertexSet;
  * whether memory stays where it is over many undos and over many openings.
  */
 final class DeskBench {
-    /** Nobody feels less than this. */
-    private static final double FELT = 50;
-
-    private static final double[] EDGES = {4, 8, 16.7, 33, 50, 100, 250, 1000};
-
     private static final List<Station> STATIONS = List.of(
             Station.INTAKE, Station.SCALE_AND_AXES, Station.SKELETON, Station.SKIN, Station.MOTION, Station.DELIVERY);
 
     private final Random random = new Random(42);
-    private final List<double[]> waits = new ArrayList<>();
-    private final Map<String, Integer> slow = new TreeMap<>();
-    private Thread interfaceThread;
-    private Desk desk;
-    private MainWindow window;
-    private volatile boolean over;
+    private final BenchedWindow on;
+    private final Desk desk;
+    private final MainWindow window;
 
     static void run(Report report, double minutes) throws Exception {
-        CountDownLatch started = new CountDownLatch(1);
-        Platform.startup(started::countDown);
-        started.await();
-        new DeskBench().session(report, minutes);
+        new DeskBench(new BenchedWindow()).session(report, minutes);
+    }
+
+    private DeskBench(BenchedWindow on) {
+        this.on = on;
+        desk = on.desk;
+        window = on.window;
     }
 
     private void session(Report report, double minutes) throws Exception {
-        Path home = Files.createTempDirectory("marrow-bench");
-        on(() -> {
-            interfaceThread = Thread.currentThread();
-            desk = new Desk(new AppFolder(home));
-            window = new MainWindow(desk);
-            Stage stage = new Stage();
-            stage.setScene(window.scene(1280, 800));
-            stage.show();
-            return null;
-        });
-        open(home, BigAsset.make(2), "big.glb");
+        on.open(BigAsset.make(2), "big.glb");
         for (Station station : STATIONS) {
             // Every card is laid out once before anything is timed: classes load then.
             on(() -> {
                 desk.station().set(station);
                 return null;
             });
-            quiet();
+            on.quiet();
         }
-        Thread listener = Thread.ofPlatform().daemon().start(this::listen);
+        on.listens();
         long end = System.nanoTime() + (long) (minutes * 60e9);
         int acts = 0;
         while (System.nanoTime() < end) {
@@ -88,89 +65,16 @@ final class DeskBench {
             desk.playback().playing().set(false);
             return null;
         });
-        quiet();
-        over = true;
-        listener.join();
-        report.title(String.format(
-                Locale.ROOT,
-                "Interface thread over %.1f minutes, %d acts, 100,000 vertices on the desk",
-                minutes,
-                acts));
-        histogram(report);
-        memory(report, home);
-        on(() -> {
-            window.close();
-            desk.close();
-            return null;
-        });
-    }
-
-    /** Asks the interface thread for an answer again and again, and keeps how long it let wait. */
-    private void listen() {
-        while (!over) {
-            long start = System.nanoTime();
-            CountDownLatch answered = new CountDownLatch(1);
-            Platform.runLater(answered::countDown);
-            try {
-                if (!answered.await((long) FELT, TimeUnit.MILLISECONDS)) {
-                    slow.merge(where(), 1, Integer::sum);
-                    answered.await();
-                }
-                waits.add(new double[] {(System.nanoTime() - start) / 1e6});
-                Thread.sleep(2);
-            } catch (InterruptedException e) {
-                return;
-            }
-        }
-    }
-
-    /** What the interface thread is in: our own code where it is, otherwise what the toolkit does. */
-    private String where() {
-        StackTraceElement[] stack = interfaceThread.getStackTrace();
-        for (StackTraceElement frame : stack) {
-            if (frame.getClassName().startsWith("org.cleanmarrow")) {
-                return frame.getClassName().replaceAll(".*\\.", "") + "." + frame.getMethodName() + ":"
-                        + frame.getLineNumber();
-            }
-        }
-        for (StackTraceElement frame : stack) {
-            if (frame.getClassName().startsWith("com.sun.javafx")
-                    || frame.getClassName().startsWith("javafx.")) {
-                return "toolkit: " + frame.getClassName().replaceAll(".*\\.", "") + "." + frame.getMethodName();
-            }
-        }
-        return "idle";
-    }
-
-    private void histogram(Report report) {
-        double[] all = waits.stream().mapToDouble(w -> w[0]).toArray();
-        Timing timing = Timing.sorted(all);
-        double before = 0;
-        for (int i = 0; i <= EDGES.length; i++) {
-            double low = before;
-            double high = i < EDGES.length ? EDGES[i] : Double.POSITIVE_INFINITY;
-            long count = java.util.Arrays.stream(all)
-                    .filter(w -> w >= low && w < high)
-                    .count();
-            report.note(String.format(
-                    Locale.ROOT,
-                    "%8s to %-8s ms  %8d  %6.3f %%",
-                    low,
-                    i < EDGES.length ? Double.toString(high) : "more",
-                    count,
-                    100.0 * count / all.length));
-            before = high;
-        }
-        slow.entrySet().stream()
-                .sorted((a, b) -> b.getValue() - a.getValue())
-                .limit(14)
-                .forEach(e -> report.note(e.getValue() + " times over " + (int) FELT + " ms in " + e.getKey()));
-        report.within("waited for the interface thread", timing, FELT);
-        report.note(String.format(
-                Locale.ROOT,
-                "longest wait %.1f ms, median %.3f ms",
-                timing.milliseconds()[all.length - 1],
-                timing.median()));
+        on.quiet();
+        on.heard(
+                report,
+                String.format(
+                        Locale.ROOT,
+                        "Interface thread over %.1f minutes, %d acts, 100,000 vertices on the desk",
+                        minutes,
+                        acts));
+        memory(report);
+        on.close();
     }
 
     private void act() throws Exception {
@@ -219,7 +123,7 @@ final class DeskBench {
         return out;
     }
 
-    private void memory(Report report, Path home) throws Exception {
+    private void memory(Report report) throws Exception {
         report.title("Memory in use after collection, MB");
         on(() -> {
             desk.playback().playing().set(false);
@@ -227,7 +131,7 @@ final class DeskBench {
             desk.files().openDemo();
             return null;
         });
-        quiet();
+        on.quiet();
         for (int i = 0; i < 20; i++) {
             on(() -> {
                 desk.apply(new SetWeight(
@@ -237,7 +141,7 @@ final class DeskBench {
                         random.nextDouble()));
                 return null;
             });
-            quiet();
+            on.quiet();
         }
         StringBuilder undos = new StringBuilder("over 500 undos and redos:");
         for (int i = 0; i <= 500; i++) {
@@ -247,22 +151,22 @@ final class DeskBench {
                 return null;
             });
             if (i % 100 == 0) {
-                quiet();
-                undos.append(' ').append(used());
+                on.quiet();
+                undos.append(' ').append(BenchedWindow.used());
             }
         }
         report.note(undos.toString());
         StringBuilder openings = new StringBuilder("over 200 openings:");
-        Path file = home.resolve("pilot.glb");
+        Path file = on.home.resolve("pilot.glb");
         Files.write(file, GltfWriter.glb(org.cleanmarrow.demo.pilot.FerryPilot.asset()));
         for (int i = 0; i <= 200; i++) {
             on(() -> {
                 desk.files().open(file);
                 return null;
             });
-            quiet();
+            on.quiet();
             if (i % 40 == 0) {
-                openings.append(' ').append(used());
+                openings.append(' ').append(BenchedWindow.used());
             }
         }
         report.note(openings.toString());
@@ -272,45 +176,5 @@ final class DeskBench {
         BitSet out = new BitSet();
         out.set(0, count);
         return out;
-    }
-
-    private static long used() throws InterruptedException {
-        long least = Long.MAX_VALUE;
-        for (int i = 0; i < 3; i++) {
-            System.gc();
-            Thread.sleep(120);
-            Runtime r = Runtime.getRuntime();
-            least = Math.min(least, r.totalMemory() - r.freeMemory());
-        }
-        return least >> 20;
-    }
-
-    private void open(Path home, Asset asset, String name) throws Exception {
-        Path file = home.resolve(name);
-        Files.write(file, GltfWriter.glb(asset));
-        on(() -> {
-            desk.files().open(file);
-            return null;
-        });
-        quiet();
-    }
-
-    private void quiet() throws Exception {
-        for (int calm = 0; calm < 2; ) {
-            Thread.sleep(15);
-            calm = on(() -> desk.isQuiet() && !window.viewport().isBusy()) ? calm + 1 : 0;
-        }
-    }
-
-    private static <T> T on(Callable<T> act) throws Exception {
-        CompletableFuture<T> done = new CompletableFuture<>();
-        Platform.runLater(() -> {
-            try {
-                done.complete(act.call());
-            } catch (Exception e) {
-                done.completeExceptionally(e);
-            }
-        });
-        return done.get(120, TimeUnit.SECONDS);
     }
 }

@@ -52,7 +52,7 @@ final class MotionBench {
     }
 
     /** 20 minutes at 120 frames a second of everything that turns in one of the pilot's clips, with a little noise. */
-    private static Asset take() {
+    static Asset take() {
         Asset pilot = FerryPilot.asset();
         Clip punt = pilot.clips().get(pilot.findClip("punt"));
         float[] times = new float[TAKE];

@@ -42,15 +42,21 @@ public record Clip(
 
     /** First key of all channels in seconds; 0 for an empty clip. */
     public double start() {
-        return channels.stream().mapToDouble(c -> c.track().times()[0]).min().orElse(0);
+        double first = Double.POSITIVE_INFINITY;
+        for (Channel channel : channels) {
+            first = Math.min(first, channel.track().times()[0]);
+        }
+        return channels.isEmpty() ? 0 : first;
     }
 
     /** Last key of all channels in seconds; 0 for an empty clip. */
     public double end() {
-        return channels.stream()
-                .mapToDouble(c -> c.track().times()[c.track().times().length - 1])
-                .max()
-                .orElse(0);
+        double last = Double.NEGATIVE_INFINITY;
+        for (Channel channel : channels) {
+            float[] times = channel.track().times();
+            last = Math.max(last, times[times.length - 1]);
+        }
+        return channels.isEmpty() ? 0 : last;
     }
 
     public double seconds() {

@@ -34,9 +34,7 @@ public final class KeyReduction {
     /** Turns below which sines are taken from their series. */
     private static final double SMALL_TURN = 0.6;
     /** Of the sine's series, from the eleventh power down to the first. */
-    private static final double[] SINE = {
-        -1 / 39916800.0, 1 / 362880.0, -1 / 5040.0, 1 / 120.0, -1 / 6.0, 1
-    };
+    private static final double[] SINE = {-1 / 39916800.0, 1 / 362880.0, -1 / 5040.0, 1 / 120.0, -1 / 6.0, 1};
 
     private final boolean step;
     private final boolean spline;

@@ -1,8 +1,10 @@
 package org.cleanmarrow.desktop.window;
 
 import java.util.Arrays;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.IntConsumer;
 import java.util.stream.Collectors;
@@ -42,23 +44,6 @@ import org.cleanmarrow.steps.motion.RemoveKeys;
  * hand, Delete takes the keys in it out.
  */
 final class Curves extends VBox {
-    /** What of the joint is shown. */
-    enum Property {
-        ROTATION,
-        TRANSLATION,
-        SCALE,
-        WEIGHTS;
-
-        Channel.Path path() {
-            return Channel.Path.valueOf(name());
-        }
-
-        /** The least that the height of the picture stands for: degrees, metres, or as they are. */
-        double least() {
-            return this == ROTATION ? 2 : this == TRANSLATION ? 0.002 : 0.02;
-        }
-    }
-
     private static final double TALL = 158;
     private static final double LEFT = 92;
     private static final double RIGHT = 28;
@@ -72,17 +57,32 @@ final class Curves extends VBox {
 
     private final Desk desk;
     private final IntConsumer step;
+    /** Below, what time does not change; above it time itself. */
+    private final Canvas still = new Canvas(100, TALL);
+
     private final Canvas canvas = new Canvas(100, TALL);
-    private final ObjectProperty<Property> property = new SimpleObjectProperty<>(Property.ROTATION);
+    private final ObjectProperty<CurveProperty> property = new SimpleObjectProperty<>(CurveProperty.ROTATION);
     private final Button worst = new Button();
     private int anchor;
+    private Still drawn;
+    /** Of the curves that were drawn last. */
+    private final Map<ChannelCurve, CurveWay> ways = new IdentityHashMap<>();
+
+    /** All that the picture below depends on; curves and errors are the same where their arrays are. */
+    private record Still(
+            Optional<ChannelCurve> shown,
+            Optional<ChannelCurve> before,
+            Optional<ErrorOverTime> error,
+            List<Double> measures,
+            Optional<Playback.Frames> range,
+            List<Object> words) {}
 
     /** @param step goes on by so many frames */
     Curves(Desk desk, IntConsumer step) {
         super(2);
         this.desk = desk;
         this.step = step;
-        HBox choices = Widgets.choices("curve", "curves", Property.values(), property);
+        HBox choices = Widgets.choices("curve", "curves", CurveProperty.values(), property);
         choices.setMinWidth(USE_PREF_SIZE);
         worst.setId("error-worst");
         worst.getStyleClass().add("quiet");
@@ -91,9 +91,11 @@ final class Curves extends VBox {
         worst.setOnAction(e -> error().ifPresent(off -> at(off.seconds()[off.worst()])));
         HBox row = new HBox(8, choices, Widgets.spring(), worst);
         row.setAlignment(Pos.CENTER_LEFT);
-        Pane under = new Pane(canvas);
+        Pane under = new Pane(still, canvas);
+        still.setMouseTransparent(true);
         under.setMinHeight(TALL);
         under.setMinWidth(0);
+        still.widthProperty().bind(under.widthProperty());
         canvas.widthProperty().bind(under.widthProperty());
         getChildren().addAll(row, under);
         canvas.setId("curves-picture");
@@ -164,6 +166,8 @@ final class Curves extends VBox {
         worst.setDisable(true);
         worst.setText(Labels.of("curves.worst.none"));
         if (clip().isEmpty() || desk.selection().jointNode() < 0) {
+            still.getGraphicsContext2D().clearRect(0, 0, still.getWidth(), TALL);
+            drawn = null;
             say(g, ink, Labels.of(clip().isEmpty() ? "motion.pick" : "curves.pick"));
             return;
         }
@@ -176,19 +180,10 @@ final class Curves extends VBox {
                     desk.outcomes().length(off.largest()),
                     frame(off.seconds()[off.worst()] * clip.rate())));
         });
-        range(g, ink, clip);
         Optional<ChannelCurve> shown = curve("curve", asset, clip);
         Optional<ChannelCurve> before = earlier().flatMap(was -> curve("earlier curve", was.asset(), was.clip()));
-        if (shown.isEmpty()) {
-            say(g, ink, none(clip));
-        } else {
-            double[] span = span(shown.get(), before);
-            frame(g, ink, span);
-            before.ifPresent(curve -> draw(g, ink, curve, clip, span, false));
-            draw(g, ink, shown.get(), clip, span, true);
-            legend(g, ink, shown.get());
-        }
-        error().ifPresent(off -> drawError(g, ink, off, clip));
+        drawStill(ink, clip, shown, before);
+        shown.ifPresent(curve -> legend(g, ink, curve));
         ink.moment(g, toX(clip, desk.playback().seconds().get()), TALL);
         if (canvas.isFocused()) {
             g.setStroke(ink.marrow());
@@ -196,6 +191,33 @@ final class Curves extends VBox {
             g.strokeRect(LEFT - 0.5, 0.5, canvas.getWidth() - LEFT - RIGHT + 1, TALL - 1);
         }
         canvas.setAccessibleText(said(clip, shown));
+    }
+
+    /** What stays as it is while time goes on is drawn when it changes: a take's curves cost more than a picture's time. */
+    private void drawStill(TimeInk ink, Clip clip, Optional<ChannelCurve> shown, Optional<ChannelCurve> before) {
+        Still now = new Still(
+                shown,
+                before,
+                error(),
+                List.of(clip.start(), clip.seconds(), clip.rate(), still.getWidth()),
+                Optional.ofNullable(desk.playback().range().get()),
+                List.of(ink.ink(), desk.outcomes().length(1), none(clip)));
+        if (now.equals(drawn)) {
+            return;
+        }
+        drawn = now;
+        GraphicsContext g = still.getGraphicsContext2D();
+        g.clearRect(0, 0, still.getWidth(), TALL);
+        range(g, ink, clip);
+        if (shown.isEmpty()) {
+            say(g, ink, none(clip));
+        } else {
+            double[] span = span(clip, shown.get(), before);
+            frame(g, ink, span);
+            before.ifPresent(curve -> draw(g, ink, curve, clip, span, false));
+            draw(g, ink, shown.get(), clip, span, true);
+        }
+        now.error.ifPresent(off -> drawError(g, ink, off, clip));
     }
 
     private static String frame(double frame) {
@@ -225,11 +247,11 @@ final class Curves extends VBox {
         return TOP + (span[1] - value) / (span[1] - span[0]) * (TALL - BELOW - TOP);
     }
 
-    private double[] span(ChannelCurve curve, Optional<ChannelCurve> before) {
+    private double[] span(Clip clip, ChannelCurve curve, Optional<ChannelCurve> before) {
         double low = Double.POSITIVE_INFINITY;
         double high = Double.NEGATIVE_INFINITY;
         for (ChannelCurve c : before.map(b -> List.of(curve, b)).orElse(List.of(curve))) {
-            for (double[] row : c.values()) {
+            for (double[] row : way(clip, c).values()) {
                 low = Math.min(low, Arrays.stream(row).min().orElse(0));
                 high = Math.max(high, Arrays.stream(row).max().orElse(0));
             }
@@ -272,7 +294,7 @@ final class Curves extends VBox {
             Color colour = colour(ink, i);
             g.setStroke(now ? colour : colour.deriveColor(0, 0.7, 1, 0.35));
             g.setLineWidth(now ? 1.4 : 4);
-            way(g, curve.seconds(), curve.values()[i], clip, span);
+            way(g, way(clip, curve), i, span);
             boolean apart = curve.keys().length * 5L < canvas.getWidth();
             for (int k = 0; now && apart && k < curve.keys().length; k++) {
                 g.setFill(colour);
@@ -281,31 +303,27 @@ final class Curves extends VBox {
         }
     }
 
-    /** A line through all values; of those on one column of the picture the first, the least, the most and the last. */
-    private void way(GraphicsContext g, double[] seconds, double[] values, Clip clip, double[] span) {
+    private static void way(GraphicsContext g, CurveWay way, int row, double[] span) {
         g.beginPath();
-        int from = 0;
-        while (from < seconds.length) {
-            double x = toX(clip, seconds[from]);
-            int to = from + 1;
-            double low = values[from];
-            double high = values[from];
-            while (to < seconds.length && toX(clip, seconds[to]) < x + 0.5) {
-                low = Math.min(low, values[to]);
-                high = Math.max(high, values[to]);
-                to++;
-            }
-            g.lineTo(x, toY(values[from], span));
-            if (to - from > 2) {
-                g.lineTo(x, toY(low, span));
-                g.lineTo(x, toY(high, span));
-            }
-            if (to - from > 1) {
-                g.lineTo(toX(clip, seconds[to - 1]), toY(values[to - 1], span));
-            }
-            from = to;
+        for (int i = 0; i < way.x()[row].length; i++) {
+            g.lineTo(LEFT + way.x()[row][i], toY(way.values()[row][i], span));
         }
         g.stroke();
+    }
+
+    /** Kept, because a take has more keys than can be gone through at every picture. */
+    private CurveWay way(Clip clip, ChannelCurve curve) {
+        double wide = Math.max(10, canvas.getWidth() - LEFT - RIGHT);
+        CurveWay kept = ways.get(curve);
+        if (kept != null && kept.is(clip, wide)) {
+            return kept;
+        }
+        if (ways.size() > 3) {
+            ways.clear();
+        }
+        CurveWay made = CurveWay.of(curve, clip, wide);
+        ways.put(curve, made);
+        return made;
     }
 
     private void legend(GraphicsContext g, TimeInk ink, ChannelCurve curve) {
@@ -320,7 +338,7 @@ final class Curves extends VBox {
     }
 
     private String name(int number) {
-        return property.get() == Property.WEIGHTS ? Integer.toString(number) : AXES[number];
+        return property.get() == CurveProperty.WEIGHTS ? Integer.toString(number) : AXES[number];
     }
 
     /** The values at the moment that is shown, straight between those that were looked at. */
@@ -375,8 +393,7 @@ final class Curves extends VBox {
                 .orElse(none(clip));
         Playback.Frames frames = desk.playback().range().get();
         String range = frames == null ? "" : Labels.of("curves.range", frames.first(), frames.last());
-        boolean key = curve.isPresent()
-                && Arrays.stream(curve.get().keys()).anyMatch(k -> Math.abs(k * clip.rate() - frame) < 0.01);
+        boolean key = curve.map(c -> isKey(c.keys(), clip.rate(), frame)).orElse(false);
         return Labels.of(
                 "curves.accessible",
                 joint(),
@@ -385,6 +402,12 @@ final class Curves extends VBox {
                 values,
                 Labels.of(key ? "curves.key" : "curves.no.key"),
                 range);
+    }
+
+    private static boolean isKey(double[] keys, double rate, long frame) {
+        int after = Arrays.binarySearch(keys, (frame - 0.01) / rate);
+        int key = after < 0 ? -after - 1 : after;
+        return key < keys.length && Math.abs(keys[key] * rate - frame) <= 0.01;
     }
 
     // ---- the hand
