@@ -45,7 +45,8 @@ public final class Desk {
     private final DeskFiles files;
     private final Examiner examiner = new Examiner(jobs::fail);
     private final Foreteller foreteller = new Foreteller(this);
-    private final Facts facts = new Facts(this::announce);
+    private final Facts facts = new Facts("facts", this::announce);
+    private final Facts figures = new Facts("figures", this::announce);
     private final WorkQueue measurer = new WorkQueue("measure", p -> {});
     private final WorkQueue saver = new WorkQueue("save", p -> {});
     private final WorkQueue settings = new WorkQueue("settings", p -> {});
@@ -122,6 +123,7 @@ public final class Desk {
                 examiner.queue(),
                 foreteller.queue(),
                 facts.queue(),
+                figures.queue(),
                 measurer,
                 saver,
                 poses.queue()));
@@ -260,6 +262,11 @@ public final class Desk {
     /** What is found out about the asset away from the interface thread. */
     public Facts facts() {
         return facts;
+    }
+
+    /** Facts that take seconds, found beside those that the hand waits for. */
+    public Facts figures() {
+        return figures;
     }
 
     public ReadOnlyLongProperty revision() {

@@ -12,7 +12,7 @@ import org.cleanmarrow.work.Work;
  * one that was asked for last is kept, so that no asset is held that nobody looks at. Asked on the interface thread alone.
  */
 public final class Facts {
-    private final WorkQueue queue = new WorkQueue("facts", p -> {});
+    private final WorkQueue queue;
     private final Runnable announce;
     private final Map<String, Known> known = new HashMap<>();
     private final Map<String, About> asked = new ConcurrentHashMap<>();
@@ -27,8 +27,12 @@ public final class Facts {
     /** @param value null where finding it failed; it is not tried again for the same thing */
     private record Known(About about, Object value) {}
 
-    /** @param announce called when something that was asked for is there */
-    Facts(Runnable announce) {
+    /**
+     * @param name     of the queue that they are found on, one after the other
+     * @param announce called when something that was asked for is there
+     */
+    Facts(String name, Runnable announce) {
+        queue = new WorkQueue(name, p -> {});
         this.announce = announce;
     }
 

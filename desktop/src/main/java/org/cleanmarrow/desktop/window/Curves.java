@@ -149,7 +149,7 @@ final class Curves extends VBox {
         return earlier().flatMap(was -> {
             Asset asset = desk.now();
             Clip now = is.orElseThrow();
-            return desk.facts().of("clip error", now, was.clip(), w -> ErrorOverTime.of(asset, was.clip(), now, w));
+            return desk.figures().of("clip error", now, was.clip(), w -> ErrorOverTime.of(asset, was.clip(), now, w));
         });
     }
 

@@ -144,7 +144,7 @@ final class ClipActs {
         Clip clip = hand.clip();
         Asset asset = desk.now();
         Optional<Seam> found =
-                clip == null ? Optional.empty() : desk.facts().of("seam", asset, clip, w -> Seam.of(asset, clip, w));
+                clip == null ? Optional.empty() : desk.figures().of("seam", asset, clip, w -> Seam.of(asset, clip, w));
         jump.setText(found.map(s -> desk.outcomes().length(s.metres())).orElse("–"));
         faster.setText(found.map(
                         s -> Labels.of("motion.a.second", desk.outcomes().length(s.metresPerSecond())))
