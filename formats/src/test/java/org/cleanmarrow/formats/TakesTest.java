@@ -1,22 +1,27 @@
 package org.cleanmarrow.formats;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.Random;
 import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.join.Join;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.steps.skeleton.RestFrom;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
@@ -140,5 +145,57 @@ public class TakesTest {
         assertThat(asset.nodes().get(1).local().translation()).containsExactly(1, 2, 3);
         assertThat(asset.skins().getFirst().inverseBind(1).getTranslation(new Vector3d()))
                 .isEqualTo(new Vector3d(-1, -2, -3));
+    }
+
+    /** A leg, so long a shin, in one pose and then another. */
+    private static String leg(String prefix, int shin, String... frames) {
+        String turns = "CHANNELS 3 Zrotation Xrotation Yrotation\n";
+        return "HIERARCHY\nROOT " + prefix + "hips\n{\nOFFSET 0 90 0\n"
+                + "CHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation Yrotation\n"
+                + "JOINT " + prefix + "thigh\n{\nOFFSET 10 -5 0\n" + turns
+                + "JOINT " + prefix + "shin\n{\nOFFSET 0 -40 0\n" + turns
+                + "JOINT " + prefix + "foot\n{\nOFFSET 0 -" + shin + " 0\n" + turns
+                + "End Site\n{\nOFFSET 0 0 12\n}\n}\n}\n}\n}\n"
+                + "MOTION\nFrames: " + frames.length + "\nFrame Time: 0.0333333\n" + String.join("\n", frames) + "\n";
+    }
+
+    /** One T-pose take as the rest of all, held against a take of the same subject and one of a longer shin. */
+    @Test
+    public void takesAreHeldAgainstTheTakeWhoseFrameIsTheirRest() throws Exception {
+        String bent = "0 85 0 0 0 0 0 30 0 0 -50 0 0 20 0";
+        String straight = "0 90 0 0 0 0 0 0 0 0 0 0 0 0 0";
+        Asset rest = read(leg("", 38, "0 90 0 0 0 0 5 0 0 -5 0 0 0 0 0"));
+        Asset joined = Join.of(rest, read(leg("subject_2:", 38, straight, bent)), Work.QUIET);
+        joined = Join.of(joined, read(leg("subject_9:", 42, straight, bent)), Work.QUIET);
+        joined = new RestFrom(Optional.of("take"), 0).apply(joined, Work.QUIET).asset();
+        assertThat(joined.nodes()
+                        .get(joined.findNode("thigh"))
+                        .local()
+                        .rotationQuaternion()
+                        .angle())
+                .isCloseTo(Math.toRadians(5), within(1e-6));
+        assertThat(joined.clips()).extracting(Clip::name).containsExactly("take", "take_2", "take_3");
+        var found = Checks.run(joined, Target.named("y-up-cm-rh").orElseThrow(), Work.QUIET).stream()
+                .filter(f -> f.check().equals("other-proportions"))
+                .toList();
+        assertThat(found).extracting(Finding::subject).containsExactly("take_3");
+        assertThat(found.getFirst().message().toString()).contains("foot", "42 cm", "38 cm");
+        // What the long shin's own file makes of it, place by place.
+        Asset alone = read(leg("", 42, straight, bent));
+        int foot = joined.findNode("foot");
+        Vector3d there = new Rig(alone)
+                .at(alone.clips().getFirst(), 1 / 30.0)
+                .world()[alone.findNode("foot")]
+                .getTranslation(new Vector3d());
+        Vector3d here = new Rig(joined)
+                .at(joined.clips().get(2), 1 / 30.0)
+                .world()[foot]
+                .getTranslation(new Vector3d());
+        assertThat(here.distance(there)).isLessThan(1e-4);
+        Asset fitted =
+                found.getFirst().fix().orElseThrow().apply(joined, Work.QUIET).asset();
+        Vector3d shin =
+                new Rig(fitted).at(fitted.clips().get(2), 1 / 30.0).local(foot).getTranslation(new Vector3d());
+        assertThat(shin.length()).isCloseTo(38, within(1e-4));
     }
 }
