@@ -1,7 +1,5 @@
 package org.cleanmarrow.batch;
 
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -36,8 +34,6 @@ final class CheckCommand extends JsonCommand {
     public Integer call() throws Exception {
         Optional<Target> wanted = target(target);
         if (wanted.isEmpty()) {
-            say("There is no target \"" + target + "\". Expected conventions such as y-up-m-rh, z-up-cm-lh, or a JSON "
-                    + "file with \"conventions\".");
             return 2;
         }
         Asset asset = AssetFiles.open(file, Work.QUIET);
@@ -46,24 +42,13 @@ final class CheckCommand extends JsonCommand {
         return findings.isEmpty() ? 0 : 1;
     }
 
-    private static Optional<Target> target(String text) throws IOException {
-        Optional<Target> named = Target.named(text);
-        if (named.isPresent() || !Files.isRegularFile(Path.of(text))) {
-            return named;
-        }
-        return Target.fromJson(Files.readString(Path.of(text)));
-    }
-
     private static ObjectNode describe(Target target, List<Finding> findings) {
         ObjectNode out = JsonNodeFactory.instance.objectNode();
         out.put("target", target.name());
         ArrayNode list = out.putArray("findings");
         for (Finding finding : findings) {
             ObjectNode f = list.addObject();
-            f.put("check", finding.check());
-            f.put("severity", finding.severity().code());
-            f.put("message", finding.message().toString());
-            f.put("subject", finding.subject());
+            name(finding, f);
             f.put("count", finding.count());
             finding.fix().ifPresent(fix -> f.set("fix", StepCodec.write(fix)));
         }
@@ -74,5 +59,13 @@ final class CheckCommand extends JsonCommand {
                     findings.stream().filter(f -> f.severity() == severity).count());
         }
         return out;
+    }
+
+    /** What a finding is, and of what. */
+    static void name(Finding finding, ObjectNode json) {
+        json.put("check", finding.check());
+        json.put("severity", finding.severity().code());
+        json.put("message", finding.message().toString());
+        json.put("subject", finding.subject());
     }
 }

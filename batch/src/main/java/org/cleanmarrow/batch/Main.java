@@ -17,6 +17,7 @@ import picocli.CommandLine.Command;
             InspectCommand.class,
             CheckCommand.class,
             RunCommand.class,
+            MendCommand.class,
             CompareCommand.class,
             StepsCommand.class
         })

@@ -2,6 +2,7 @@ package org.cleanmarrow.ledger;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.cleanmarrow.checks.Checks;
@@ -43,6 +44,7 @@ public class MendPlanTest {
                                         || Replay.one(after, step, false, Work.QUIET)
                                                 .outcome()
                                                 .isEmpty()
+                                        || plan.passed().containsKey(step)
                                         || isTriedBefore(asset, plan, step))
                                 .as("%s of seed is mended", finding.check())
                                 .isTrue());
@@ -68,6 +70,56 @@ public class MendPlanTest {
             now = done.asset();
         }
         return false;
+    }
+
+    @Test
+    public void aFixThatMovesMoreThanItMayIsTakenBackAndSaysSo() {
+        int taken = 0;
+        for (int seed = 0; seed < 6; seed++) {
+            Asset asset = FaultyAssets.of(seed);
+            MendPlan free = MendPlan.of(asset, Optional.empty(), MendPlanTest::examine, Work.QUIET);
+            MendPlan bound = MendPlan.of(asset, Optional.empty(), MendPlanTest::examine, 1e-5, Work.QUIET);
+            assertThat(bound.done())
+                    .allMatch(
+                            d -> d.motion().map(m -> m.largestMetres() <= 1e-5).orElse(true));
+            boolean moves = free.done().stream()
+                    .anyMatch(d -> d.motion().map(m -> m.largestMetres() > 1e-5).orElse(false));
+            taken += moves ? 1 : 0;
+            assertThat(moves)
+                    .as("seed %d", seed)
+                    .isEqualTo(bound.left().stream()
+                            .anyMatch(f -> bound.why(f).key().equals("mend.moved")));
+        }
+        assertThat(taken).isPositive();
+    }
+
+    /** A check that finds more after every step, whatever it does: nothing is done, and no fix is tried twice. */
+    @Test
+    public void aFixThatLeavesMoreFindingsIsTakenBackAndNotTriedAgain() {
+        Asset asset = FaultyAssets.of(1);
+        List<Finding> first = examine(asset, Work.QUIET);
+        assertThat(first.stream().flatMap(f -> f.fix().stream()).distinct()).hasSizeGreaterThan(1);
+        int[] asked = {0};
+        MendPlan plan = MendPlan.of(
+                asset,
+                Optional.empty(),
+                (a, work) -> {
+                    asked[0]++;
+                    List<Finding> more = new ArrayList<>(first);
+                    more.addAll(a == asset ? List.of() : List.of(first.getFirst()));
+                    return more;
+                },
+                Work.QUIET);
+        assertThat(plan.done()).isEmpty();
+        assertThat(plan.left()).isEqualTo(first);
+        assertThat(plan.passed().values()).anyMatch(m -> m.key().equals("mend.raised"));
+        assertThat(asked[0]).isLessThanOrEqualTo(1 + first.size());
+        assertThat(plan.why(first.stream()
+                                .filter(f -> f.fix().isPresent())
+                                .findFirst()
+                                .orElseThrow())
+                        .toString())
+                .isNotEmpty();
     }
 
     @Test

@@ -1,0 +1,145 @@
+package org.cleanmarrow.batch;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Severity;
+import org.cleanmarrow.examination.Target;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.file.FileTroubles;
+import org.cleanmarrow.formats.file.ReadFailed;
+import org.cleanmarrow.formats.file.SafeFiles;
+import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.ledger.MendPlan;
+import org.cleanmarrow.ledger.Replay;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.Work;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.JsonNodeFactory;
+import tools.jackson.databind.node.ObjectNode;
+
+@Command(name = "mend", description = "Mends what needs no decision, delivers files and reads them back.")
+final class MendCommand extends JsonCommand {
+    @Parameters(paramLabel = "FILE", arity = "1..*", description = "files to mend, each by itself")
+    private List<Path> files;
+
+    @Option(
+            names = "--target",
+            paramLabel = "T",
+            defaultValue = "y-up-m-rh",
+            description = "conventions such as z-up-cm-lh, or a JSON file; default ${DEFAULT-VALUE}")
+    private String target;
+
+    @Option(names = "--out", paramLabel = "DIR", description = "folder to deliver to")
+    private Path out;
+
+    @Option(names = "--dry-run", description = "tell what would be done, and write nothing")
+    private boolean dry;
+
+    @Option(
+            names = "--most-moved",
+            paramLabel = "METRES",
+            defaultValue = "Infinity",
+            description = "take back every fix that moves anything further; no bound where it is left out")
+    private double most;
+
+    @Option(
+            names = "--as",
+            paramLabel = "FORMAT",
+            defaultValue = "glb",
+            description = "glb, dae, obj, ply or bvh; glb where it is left out")
+    private String format;
+
+    @Override
+    public Integer call() throws Exception {
+        if (out == null && !dry) {
+            say("Where to? Give a folder with --out, or --dry-run to write nothing.");
+            return 2;
+        }
+        if (!(most >= 0)) {
+            say("Expected --most-moved to be metres from 0 on, found " + most + ".");
+            return 2;
+        }
+        Optional<Target> wanted = target(target);
+        if (wanted.isEmpty()) {
+            return 2;
+        }
+        if (files.size() == 1) {
+            ObjectNode one = JsonNodeFactory.instance.objectNode();
+            int code = mend(files.getFirst(), wanted.get(), one);
+            print(one);
+            return code;
+        }
+        ObjectNode result = JsonNodeFactory.instance.objectNode();
+        ArrayNode assets = result.putArray("assets");
+        int code = 0;
+        for (Path file : files) {
+            ObjectNode one = assets.addObject().put("source", file.toString());
+            code = Math.max(code, mendOrSay(file, wanted.get(), one));
+        }
+        print(result);
+        return code;
+    }
+
+    /** A file that cannot be read or delivered does not stop the others. */
+    private int mendOrSay(Path file, Target wanted, ObjectNode one) {
+        try {
+            return mend(file, wanted, one);
+        } catch (ReadFailed | Refused | IOException e) {
+            String why = FileTroubles.say(e);
+            say(file.getFileName() + ": " + why);
+            one.removeAll();
+            one.put("source", file.toString()).put("reason", why);
+            return 2;
+        }
+    }
+
+    private int mend(Path file, Target wanted, ObjectNode one) throws ReadFailed, Refused, IOException {
+        Asset asset = AssetFiles.open(file, Work.QUIET);
+        MendPlan plan = MendPlan.of(asset, Optional.empty(), (a, w) -> Checks.run(a, wanted, w), most, Work.QUIET);
+        Ledger ledger = Ledger.EMPTY;
+        for (Step step : plan.steps()) {
+            ledger = ledger.plus(step);
+        }
+        one.set("ledger", json(ledger));
+        Told told = new Told(one, this::say);
+        told.read(asset, file);
+        for (Replay.Done done : plan.done()) {
+            told.step(done, true, file);
+            asset = done.asset();
+        }
+        ArrayNode left = one.putArray("left");
+        for (Finding finding : plan.left()) {
+            ObjectNode json = left.addObject();
+            CheckCommand.name(finding, json);
+            json.put("reason", plan.why(finding).toString());
+        }
+        if (!dry) {
+            Delivery.Delivered delivered = Delivery.deliver(asset, out, format, Work.QUIET);
+            told.delivered(delivered, file);
+            String name = delivered.files().getFirst().getFileName().toString();
+            Path beside = out.resolve(name.substring(0, name.lastIndexOf('.')) + ".ledger.json");
+            SafeFiles.create(beside, ledger.toJson().getBytes(StandardCharsets.UTF_8));
+            one.put("ledgerFile", beside.toString());
+        }
+        told.finish();
+        boolean blocked = plan.left().stream().anyMatch(f -> f.severity() == Severity.BLOCKER);
+        return blocked || !told.isSound() ? 1 : 0;
+    }
+
+    private static JsonNode json(Ledger ledger) {
+        return JsonMapper.shared().readTree(ledger.toJson());
+    }
+}
