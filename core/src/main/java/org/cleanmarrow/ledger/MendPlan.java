@@ -2,11 +2,9 @@ package org.cleanmarrow.ledger;
 
 import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.function.BiFunction;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Severity;
@@ -31,6 +29,8 @@ import org.cleanmarrow.work.Work;
 public record MendPlan(List<Replay.Done> done, List<Finding> left, Map<Step, Message> passed, int before) {
     /** No asset has more to mend than this; beyond it fixes would be undoing one another. */
     private static final int MOST = 200;
+    /** A fix that helped may be needed once more after another; one that did not help is not tried again. */
+    private static final int AGAIN = 2;
 
     /** A plan of which a fix may move whatever it moves: what lies wrong may lie anywhere. */
     public static MendPlan of(
@@ -52,7 +52,7 @@ public record MendPlan(List<Replay.Done> done, List<Finding> left, Map<Step, Mes
             double mostMetres,
             Work work) {
         List<Replay.Done> done = new ArrayList<>();
-        Set<Step> tried = new HashSet<>();
+        Map<Step, Integer> tried = new HashMap<>();
         Map<Step, Message> passed = new HashMap<>();
         Asset now = asset;
         List<Finding> open = findings(now, only, examine, work);
@@ -64,21 +64,27 @@ public record MendPlan(List<Replay.Done> done, List<Finding> left, Map<Step, Mes
             if (next.isEmpty()) {
                 break;
             }
-            tried.add(next.get());
+            tried.merge(next.get(), 1, Integer::sum);
             Replay.Done one = Replay.one(now, next.get(), true, work);
             if (one.outcome().isEmpty()) {
+                tried.put(one.step(), AGAIN);
                 one.refusal().ifPresent(why -> passed.put(one.step(), why));
                 continue;
             }
             double moved = one.motion().map(Motion::largestMetres).orElse(0.0);
             if (moved > mostMetres) {
+                tried.put(one.step(), AGAIN);
                 passed.put(one.step(), Message.of("mend.moved", new Length(moved), new Length(mostMetres)));
                 continue;
             }
             List<Finding> after = findings(one.asset(), only, examine, work);
             if (after.size() > open.size() || blockers(after) > blockers(open)) {
+                tried.put(one.step(), AGAIN);
                 passed.put(one.step(), Message.of("mend.raised", after.size(), open.size()));
                 continue;
+            }
+            if (offers(after, one.step())) {
+                tried.put(one.step(), AGAIN);
             }
             done.add(one);
             now = one.asset();
@@ -98,11 +104,15 @@ public record MendPlan(List<Replay.Done> done, List<Finding> left, Map<Step, Mes
                 .toList();
     }
 
-    /** The first fix that was not tried yet: one that is offered again did not help. */
-    private static Optional<Step> next(List<Finding> open, Set<Step> tried) {
+    private static boolean offers(List<Finding> findings, Step step) {
+        return findings.stream().anyMatch(f -> f.fix().filter(step::equals).isPresent());
+    }
+
+    /** The first fix that may be tried. */
+    private static Optional<Step> next(List<Finding> open, Map<Step, Integer> tried) {
         return open.stream()
                 .flatMap(f -> f.fix().stream())
-                .filter(step -> !tried.contains(step))
+                .filter(step -> tried.getOrDefault(step, 0) < AGAIN)
                 .findFirst();
     }
 
