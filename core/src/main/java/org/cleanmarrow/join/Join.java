@@ -190,7 +190,8 @@ public final class Join {
      * pose and no proportions make so: turns about such axes would be others here.
      */
     private boolean hasOtherAxes() {
-        if (other.animatedNodes().isEmpty()) {
+        BitSet moved = other.animatedNodes();
+        if (moved.isEmpty()) {
             return false;
         }
         boolean[] joint = other.jointFlags();
@@ -198,7 +199,7 @@ public final class Join {
         int[] aboveHere = base.parents();
         List<Double> angles = new ArrayList<>();
         for (int n = 0; n < joint.length; n++) {
-            int here = joint[n] && above[n] >= 0 ? find(n) : -1;
+            int here = (joint[n] || moved.get(n)) && above[n] >= 0 ? find(n) : -1;
             if (here >= 0 && aboveHere[here] >= 0 && find(above[n]) == aboveHere[here]) {
                 Vector3d bone = base.nodes().get(here).local().translationVector();
                 double angle = bone.angle(other.nodes().get(n).local().translationVector());

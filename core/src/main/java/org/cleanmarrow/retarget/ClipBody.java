@@ -86,7 +86,7 @@ public final class ClipBody {
         for (int n : bones) {
             Node node = asset.nodes().get(n);
             Local local = node.local();
-            Vector3d rest = lengths.getOrDefault(n, local.translationVector());
+            Vector3d rest = new Vector3d(lengths.getOrDefault(n, local.translationVector()));
             if (toHips.get(n)) {
                 rest.div(ratio);
             }
