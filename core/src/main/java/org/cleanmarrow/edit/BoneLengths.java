@@ -35,9 +35,12 @@ public final class BoneLengths {
 
     /** Whether the joint is held at another length than it rests at; what stretches and shrinks is meant to. */
     public boolean isOther() {
-        return rest > 0
-                && Math.abs(keyed[0] - rest) > OTHER * rest
-                && Arrays.stream(keyed).allMatch(l -> Math.abs(l - keyed[0]) <= HELD * keyed[0]);
+        return rest > 0 && Math.abs(keyed[0] - rest) > OTHER * rest && isHeld();
+    }
+
+    /** Whether it is as long in all keys. */
+    public boolean isHeld() {
+        return Arrays.stream(keyed).allMatch(l -> Math.abs(l - keyed[0]) <= HELD * keyed[0]);
     }
 
     /** The length in the middle of all keys. */

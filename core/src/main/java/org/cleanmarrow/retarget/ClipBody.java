@@ -118,6 +118,20 @@ public final class ClipBody {
         return out;
     }
 
+    /** Joints, and nodes that joints hang on. */
+    private boolean[] leadsToJoints() {
+        boolean[] out = asset.jointFlags();
+        int[] parents = asset.parents();
+        int[] order = asset.topDown();
+        for (int i = order.length - 1; i >= 0; i--) {
+            int up = parents[order[i]];
+            if (up >= 0) {
+                out[up] |= out[order[i]];
+            }
+        }
+        return out;
+    }
+
     private int at(int bone) {
         return Objects.requireNonNull(second.get(bone));
     }
@@ -141,12 +155,16 @@ public final class ClipBody {
     public List<Channel> channels(float[] times, boolean hold, Work work) {
         List<Channel> moves = new ArrayList<>();
         List<Channel> stays = new ArrayList<>();
+        boolean[] leads = leadsToJoints();
+        boolean[] carries = BodyCarriers.of(asset, "");
         for (Channel c : clip.channels()) {
-            boolean moved = second.containsKey(c.node())
-                    && (c.path() == Channel.Path.TRANSLATION || c.path() == Channel.Path.ROTATION);
+            boolean place = c.path() == Channel.Path.TRANSLATION || c.path() == Channel.Path.ROTATION;
+            boolean moved = place && second.containsKey(c.node()) && leads[c.node()];
             if (moved) {
                 moves.add(new Channel(at(c.node()), c.path(), c.track(), "", Passthrough.NONE));
-            } else {
+            }
+            // What shifts to and fro, such as a jaw, is no other length.
+            if (!moved || isBone(c, carries) && !new BoneLengths(asset, c).isHeld()) {
                 stays.add(c);
             }
         }

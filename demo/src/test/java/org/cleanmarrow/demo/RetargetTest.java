@@ -7,15 +7,20 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.function.ToDoubleFunction;
 import java.util.function.UnaryOperator;
+import java.util.stream.Stream;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.join.Join;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.query.Apart;
 import org.cleanmarrow.steps.motion.Retarget;
@@ -147,7 +152,16 @@ public class RetargetTest {
     public void aTakeOfOtherProportionsUnderTheSameNamesIsHeldFoundAndRetargeted() throws Refused {
         Asset body = body(n -> 1.3);
         Asset take = renamed(take("punt"), n -> n.substring("take_".length()));
-        Asset joined = Join.of(body.withClips(List.of()), take, Work.QUIET);
+        int tail = take.findNode("scarf_tail");
+        float[] rest = take.nodes().get(tail).local().translation();
+        float[] to = {rest[0], rest[1], rest[2], rest[0] * 1.1f, rest[1] * 1.1f, rest[2] * 1.1f};
+        Sampler keys = new Sampler(Sampler.Interpolation.LINEAR, new float[] {0.1f, 2}, to, 3, Storage.FLOAT);
+        Channel shift = new Channel(tail, Channel.Path.TRANSLATION, keys, "", Passthrough.NONE);
+        Asset joined = Join.of(
+                body.withClips(List.of()),
+                take.mapClips(c -> c.withChannels(
+                        Stream.concat(c.channels().stream(), Stream.of(shift)).toList())),
+                Work.QUIET);
         assertThat(joined.notes()).anyMatch(n -> n.contains("rest elsewhere"));
         assertThat(joined.nodes()).hasSameSizeAs(body.nodes());
         Clip was = clip(pilot, "punt");
@@ -179,6 +193,11 @@ public class RetargetTest {
             }
         }
         kneesBendForward(fixed, now);
+        assertThat(now.channels())
+                .filteredOn(c -> c.path() == Channel.Path.TRANSLATION)
+                .extracting(c -> fixed.nodeRef(c.node()))
+                .as("what shifts to and fro goes on, what was held is gone")
+                .containsExactlyInAnyOrder("hips", "scarf_tail");
     }
 
     /** Joints of the same names whose bones lie along another axis: no key of one means the same on the other. */
