@@ -21,10 +21,12 @@ import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.skeleton.RestFrom;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
 
 /** BVH takes with channels in every order, evaluated by multiplying JOML's own matrices. */
@@ -197,5 +199,36 @@ public class TakesTest {
         Vector3d shin =
                 new Rig(fitted).at(fitted.clips().get(2), 1 / 30.0).local(foot).getTranslation(new Vector3d());
         assertThat(shin.length()).isCloseTo(38, within(1e-4));
+    }
+
+    @DataProvider
+    public Object[][] bounds() {
+        return new Object[][] {{0.1}, {0.5}, {1.0}, {2.0}};
+    }
+
+    /** An open motion file of Debian's assimp-testmodels, eight times as densely as its frames lie. */
+    @Test(dataProvider = "bounds")
+    public void anOpenTakeOfFewerKeysStaysWithinTheBound(double millimetres) throws Exception {
+        Asset asset = Samples.read("01_01.bvh");
+        Asset fewer = new ReduceKeys("*", millimetres).apply(asset, Work.QUIET).asset();
+        Clip was = asset.clips().getFirst();
+        Clip now = fewer.clips().getFirst();
+        assertThat(now.keyCount()).isLessThan(was.keyCount());
+        Rig rig = new Rig(asset);
+        int many = (int) Math.rint(was.seconds() * was.rate() * 8);
+        double most = 0;
+        for (int i = 0; i <= many; i++) {
+            double t = was.start() + was.seconds() * i / many;
+            Matrix4d[] a = rig.at(was, t).world();
+            Matrix4d[] b = rig.at(now, t).world();
+            for (int n = 0; n < a.length; n++) {
+                most = Math.max(
+                        most,
+                        Math.hypot(
+                                Math.hypot(a[n].m30() - b[n].m30(), a[n].m31() - b[n].m31()), a[n].m32() - b[n].m32()));
+            }
+        }
+        // Centimetres.
+        assertThat(most * 10).isLessThan(millimetres).isGreaterThan(millimetres / 3);
     }
 }
