@@ -12,7 +12,7 @@ import org.cleanmarrow.ledger.StepCodec;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.work.Work;
 import picocli.CommandLine.Command;
-import picocli.CommandLine.Option;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
@@ -23,16 +23,12 @@ final class CheckCommand extends JsonCommand {
     @Parameters(paramLabel = "FILE", description = "file to check")
     private Path file;
 
-    @Option(
-            names = "--target",
-            paramLabel = "T",
-            defaultValue = "y-up-m-rh",
-            description = "conventions such as z-up-cm-lh, or a JSON file; default ${DEFAULT-VALUE}")
-    private String target;
+    @Mixin
+    private TargetOption target;
 
     @Override
     public Integer call() throws Exception {
-        Optional<Target> wanted = target(target);
+        Optional<Target> wanted = target.wanted(this::say);
         if (wanted.isEmpty()) {
             return 2;
         }

@@ -5,9 +5,7 @@ import java.io.PrintWriter;
 import java.nio.charset.MalformedInputException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Optional;
 import java.util.concurrent.Callable;
-import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.file.ReadFailed;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -33,19 +31,6 @@ abstract class JsonCommand implements Callable<Integer> {
 
     void say(String message) {
         spec.commandLine().getErr().println(message);
-    }
-
-    /** A target by its conventions or from a file; where there is none so, that is said. */
-    Optional<Target> target(String text) throws IOException {
-        Optional<Target> named = Target.named(text);
-        Optional<Target> found = named.isPresent() || !Files.isRegularFile(Path.of(text))
-                ? named
-                : Target.fromJson(Files.readString(Path.of(text)));
-        if (found.isEmpty()) {
-            say("There is no target \"" + text + "\". Expected conventions such as y-up-m-rh, z-up-cm-lh, or a JSON "
-                    + "file with \"conventions\".");
-        }
-        return found;
     }
 
     /**

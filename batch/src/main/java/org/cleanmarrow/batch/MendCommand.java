@@ -22,6 +22,7 @@ import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
@@ -35,12 +36,8 @@ final class MendCommand extends JsonCommand {
     @Parameters(paramLabel = "FILE", arity = "1..*", description = "files to mend, each by itself")
     private List<Path> files;
 
-    @Option(
-            names = "--target",
-            paramLabel = "T",
-            defaultValue = "y-up-m-rh",
-            description = "conventions such as z-up-cm-lh, or a JSON file; default ${DEFAULT-VALUE}")
-    private String target;
+    @Mixin
+    private TargetOption target;
 
     @Option(names = "--out", paramLabel = "DIR", description = "folder to deliver to")
     private Path out;
@@ -72,7 +69,7 @@ final class MendCommand extends JsonCommand {
             say("Expected --most-moved to be metres from 0 on, found " + most + ".");
             return 2;
         }
-        Optional<Target> wanted = target(target);
+        Optional<Target> wanted = target.wanted(this::say);
         if (wanted.isEmpty()) {
             return 2;
         }

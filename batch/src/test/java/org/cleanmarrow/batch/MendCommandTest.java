@@ -82,6 +82,7 @@ public class MendCommandTest {
         assertThat(left.get(0).path("severity").stringValue()).isEqualTo("blocker");
         assertThat(left.get(0).path("reason").stringValue()).contains("taken back");
         assertThat(said.json().path("steps"))
+                .isNotEmpty()
                 .allMatch(s -> s.path("largestMovementMetres").doubleValue() <= 1e-9);
     }
 

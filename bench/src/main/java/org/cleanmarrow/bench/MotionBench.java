@@ -42,7 +42,7 @@ final class MotionBench {
         System.out.println(
                 "keys: all, ours, plain by channel at the same error, ours of plain; as splines, of plain, their numbers of"
                         + " plain's; three.js of values rounded to the same error, ours of those");
-        for (Asset asset : List.of(FerryPilot.asset(), MarshHeron.asset())) {
+        for (Asset asset : List.of(FerryPilot.asset(), MarshHeron.asset(), openTake())) {
             for (Clip clip : asset.clips()) {
                 for (double bound : BOUNDS) {
                     compare(asset, clip, bound);
@@ -100,6 +100,12 @@ final class MotionBench {
                 5000);
         report.within(
                 "reduce to 2 mm", Timing.of(0, 1, () -> new ReduceKeys("take", 2).apply(take, Work.QUIET)), 60_000);
+    }
+
+    /** A motion file of Debian's assimp-testmodels. */
+    private static Asset openTake() throws Exception {
+        Path root = Path.of(System.getProperty("marrow.root", "."));
+        return AssetFiles.open(root.resolve("formats/src/test/resources/samples/01_01.bvh"), Work.QUIET);
     }
 
     private static void compare(Asset asset, Clip clip, double millimetres) throws Exception {

@@ -1,6 +1,7 @@
 package org.cleanmarrow.checks.motion;
 
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Comparator;
 import java.util.List;
 import org.cleanmarrow.convention.MixUps;
@@ -118,8 +119,9 @@ public final class OtherProportions implements Check {
     /** Retargeted where the body is known; otherwise the lengths alone. */
     private static Step fix(Asset asset, Clip clip) {
         String name = NamePattern.exactly(clip.name());
-        boolean body = Skeletons.movedBy(asset, clip).intersects(Skeletons.skinned(asset))
-                && BodyRoles.of(asset, Skeletons.movedBy(asset, clip)).roles().containsKey(Role.HIPS);
+        BitSet moved = Skeletons.movedBy(asset, clip);
+        boolean body = moved.intersects(Skeletons.skinned(asset))
+                && BodyRoles.of(asset, moved).roles().containsKey(Role.HIPS);
         return body ? new Retarget(name, true) : new FitTranslations(name, "");
     }
 }

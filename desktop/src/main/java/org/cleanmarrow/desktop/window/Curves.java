@@ -173,7 +173,8 @@ final class Curves extends VBox {
         }
         Clip clip = clip().get();
         Asset asset = desk.now();
-        error().ifPresent(off -> {
+        Optional<ErrorOverTime> error = error();
+        error.ifPresent(off -> {
             worst.setDisable(false);
             worst.setText(Labels.of(
                     "curves.worst",
@@ -182,7 +183,7 @@ final class Curves extends VBox {
         });
         Optional<ChannelCurve> shown = curve("curve", asset, clip);
         Optional<ChannelCurve> before = earlier().flatMap(was -> curve("earlier curve", was.asset(), was.clip()));
-        drawStill(ink, clip, shown, before);
+        drawStill(ink, clip, shown, before, error);
         shown.ifPresent(curve -> legend(g, ink, curve));
         ink.moment(g, toX(clip, desk.playback().seconds().get()), TALL);
         if (canvas.isFocused()) {
@@ -194,11 +195,16 @@ final class Curves extends VBox {
     }
 
     /** What stays as it is while time goes on is drawn when it changes: a take's curves cost more than a picture's time. */
-    private void drawStill(TimeInk ink, Clip clip, Optional<ChannelCurve> shown, Optional<ChannelCurve> before) {
+    private void drawStill(
+            TimeInk ink,
+            Clip clip,
+            Optional<ChannelCurve> shown,
+            Optional<ChannelCurve> before,
+            Optional<ErrorOverTime> error) {
         Still now = new Still(
                 shown,
                 before,
-                error(),
+                error,
                 List.of(clip.start(), clip.seconds(), clip.rate(), still.getWidth()),
                 Optional.ofNullable(desk.playback().range().get()),
                 List.of(ink.ink(), desk.outcomes().length(1), none(clip)));
@@ -217,7 +223,7 @@ final class Curves extends VBox {
             before.ifPresent(curve -> draw(g, ink, curve, clip, span, false));
             draw(g, ink, shown.get(), clip, span, true);
         }
-        now.error.ifPresent(off -> drawError(g, ink, off, clip));
+        error.ifPresent(off -> drawError(g, ink, off, clip));
     }
 
     private static String frame(double frame) {

@@ -1,0 +1,33 @@
+package org.cleanmarrow.batch;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Optional;
+import java.util.function.Consumer;
+import org.cleanmarrow.examination.Target;
+import picocli.CommandLine.Option;
+
+/** What files are held against, for all commands that ask. */
+final class TargetOption {
+    @Option(
+            names = "--target",
+            paramLabel = "T",
+            defaultValue = "y-up-m-rh",
+            description = "conventions such as z-up-cm-lh, or a JSON file; default ${DEFAULT-VALUE}")
+    private String target;
+
+    /** @param say takes what people are told where there is no such target */
+    Optional<Target> wanted(Consumer<String> say) throws IOException {
+        Optional<Target> named = Target.named(target);
+        Optional<Target> found = named.isPresent() || !Files.isRegularFile(Path.of(target))
+                ? named
+                : Target.fromJson(Files.readString(Path.of(target)));
+        if (found.isEmpty()) {
+            say.accept(
+                    "There is no target \"" + target + "\". Expected conventions such as y-up-m-rh, z-up-cm-lh, or a "
+                            + "JSON file with \"conventions\".");
+        }
+        return found;
+    }
+}
