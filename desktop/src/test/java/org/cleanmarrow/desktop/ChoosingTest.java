@@ -43,11 +43,7 @@ public class ChoosingTest extends DeskWindow {
     private void drag(double x0, double y0, double x1, double y1) throws Exception {
         Point2D from = screen(x0, y0);
         Point2D to = screen(x1, y1);
-        robot.moveTo(from)
-                .press(MouseButton.PRIMARY)
-                .moveTo(from.midpoint(to))
-                .moveTo(to)
-                .release(MouseButton.PRIMARY);
+        hand.drag(from, to);
         quiet();
     }
 
@@ -154,7 +150,7 @@ public class ChoosingTest extends DeskWindow {
         BitSet boot = islandOfPart(topology, 0.05, 0.2);
         BitSet head = islandOfPart(topology, 1.60, 1.63);
         click("#tool-island");
-        robot.clickOn(pointOn(0, boot));
+        hand.clickOn(pointOn(0, boot));
         quiet();
         BitSet first = chosen();
         assertThat(first).isEqualTo(topology.islandsOf(first));
@@ -251,7 +247,7 @@ public class ChoosingTest extends DeskWindow {
         int node = asset.findNode("right_forearm");
         Vector3d at = view.transformPosition(new Rig(asset).rest().world()[node].getTranslation(new Vector3d()));
         Vector3d picture = camera().toPicture(at, width(), height());
-        robot.clickOn(screen(picture.x + 2, picture.y - 2));
+        hand.clickOn(screen(picture.x + 2, picture.y - 2));
         quiet();
         assertThat(on(() -> desk.selection().joint().get())).isEqualTo("right_forearm");
     }
@@ -299,11 +295,11 @@ public class ChoosingTest extends DeskWindow {
         double cx = width() / 2;
         double cy = height() / 2;
         double[][] line = {{cx - 60, cy - 80}, {cx + 60, cy - 80}, {cx, cy + 60}};
-        robot.moveTo(screen(line[0][0], line[0][1])).press(MouseButton.PRIMARY);
+        hand.moveTo(screen(line[0][0], line[0][1])).press(MouseButton.PRIMARY);
         for (double[] point : line) {
-            robot.moveTo(screen(point[0], point[1]));
+            hand.moveTo(screen(point[0], point[1]));
         }
-        robot.release(MouseButton.PRIMARY);
+        hand.release(MouseButton.PRIMARY);
         quiet();
         float[] p = positions(0);
         Camera camera = camera();
@@ -339,7 +335,7 @@ public class ChoosingTest extends DeskWindow {
         double x = Math.rint(width() / 2 - 6);
         double y = Math.rint(height() / 2 - 40);
         Point2D from = screen(x, y);
-        robot.moveTo(from).press(MouseButton.PRIMARY).release(MouseButton.PRIMARY);
+        hand.moveTo(from).press(MouseButton.PRIMARY).release(MouseButton.PRIMARY);
         quiet();
         BitSet touched = chosen();
         Camera camera = camera();
@@ -361,11 +357,7 @@ public class ChoosingTest extends DeskWindow {
         }
         assertThat(touched.cardinality()).isGreaterThan(10);
         // A longer stroke takes more, and all that the first touch took.
-        robot.moveTo(from)
-                .press(MouseButton.PRIMARY)
-                .moveBy(0, 20)
-                .moveBy(0, 20)
-                .release(MouseButton.PRIMARY);
+        hand.moveTo(from).press(MouseButton.PRIMARY).moveBy(0, 20).moveBy(0, 20).release(MouseButton.PRIMARY);
         quiet();
         BitSet stroke = chosen();
         assertThat(stroke.cardinality()).isGreaterThan(touched.cardinality());
@@ -378,7 +370,7 @@ public class ChoosingTest extends DeskWindow {
         BitSet jumper = islandOfPart(topology(), 1.1, 1.2);
         Point2D at = pointOn(0, jumper);
         press("#tool-face");
-        robot.clickOn(at);
+        hand.clickOn(at);
         quiet();
         BitSet face = chosen();
         assertThat(face.cardinality()).isEqualTo(3);
@@ -389,7 +381,7 @@ public class ChoosingTest extends DeskWindow {
         }
         assertThat(found).as("the three are one triangle").isTrue();
         press("#tool-part");
-        robot.clickOn(at);
+        hand.clickOn(at);
         quiet();
         assertThat(chosen().cardinality()).isEqualTo(topology().vertexCount());
     }

@@ -185,16 +185,16 @@ public class DeskTest extends DeskWindow {
             window.viewport().requestFocus();
             return null;
         });
-        robot.push(KeyCode.PERIOD);
-        robot.push(KeyCode.PERIOD);
+        hand.push(KeyCode.PERIOD);
+        hand.push(KeyCode.PERIOD);
         assertThat(on(() -> desk.playback().seconds().get() * 24)).isBetween(1.99, 2.01);
-        robot.push(KeyCode.COMMA);
+        hand.push(KeyCode.COMMA);
         assertThat(text("#time-what")).contains("1 of 0..47").contains("24/s");
-        robot.push(KeyCode.SPACE);
+        hand.push(KeyCode.SPACE);
         double before = on(() -> desk.playback().seconds().get());
         until("it plays on", () -> desk.playback().seconds().get() > before + 0.1);
         assertThat(on(() -> desk.playback().playing().get())).isTrue();
-        robot.push(KeyCode.SPACE);
+        hand.push(KeyCode.SPACE);
         double stopped = on(() -> desk.playback().seconds().get());
         pulses(5);
         assertThat(on(() -> desk.playback().seconds().get())).isEqualTo(stopped);
@@ -253,12 +253,12 @@ public class DeskTest extends DeskWindow {
         var middle = screen(width() / 2, height() / 2);
         double tilt = camera().tilt();
         WritableImage straight = picture();
-        robot.moveTo(middle).press(MouseButton.SECONDARY).moveBy(80, 0).release(MouseButton.SECONDARY);
+        hand.moveTo(middle).press(MouseButton.SECONDARY).moveBy(80, 0).release(MouseButton.SECONDARY);
         // 0.4 degrees a pixel, as far as it was dragged, and not tilted.
         assertThat(camera().turn()).isCloseTo(turn - 32, within(1e-6));
         assertThat(camera().tilt()).isEqualTo(tilt);
         assertThat(difference(straight, picture(), 0, w)).isGreaterThan(0.01);
-        robot.moveTo(middle).scroll(5, javafx.geometry.VerticalDirection.UP);
+        hand.moveTo(middle).scroll(5, javafx.geometry.VerticalDirection.UP);
         assertThat(camera().reach()).isLessThan(0.9 * reach);
     }
 
@@ -283,7 +283,7 @@ public class DeskTest extends DeskWindow {
         assertThat(on(() -> desk.seeing().divider().get())).isEqualTo(0.5);
         WritableImage split = picture();
         var handle = screen(width() / 2, height() / 3);
-        robot.drag(handle, MouseButton.PRIMARY).dropTo(screen(width() - 40, height() / 3));
+        hand.drag(handle, screen(width() - 40, height() / 3));
         assertThat(on(() -> desk.seeing().divider().get())).isGreaterThan(0.9);
         WritableImage received = picture();
         // Left of the middle both show what was received; right of it they differ.

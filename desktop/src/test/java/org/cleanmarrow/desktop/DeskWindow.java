@@ -25,7 +25,6 @@ import javafx.scene.control.ListView;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.control.TreeCell;
 import javafx.scene.input.KeyCode;
-import javafx.scene.input.MouseButton;
 import javafx.stage.Stage;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
@@ -38,7 +37,6 @@ import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.work.Step;
 import org.joml.Vector3d;
-import org.testfx.api.FxRobot;
 import org.testfx.api.FxToolkit;
 import org.testng.annotations.AfterMethod;
 import org.testng.annotations.BeforeMethod;
@@ -46,7 +44,7 @@ import org.testng.annotations.BeforeMethod;
 /** A real window over a fresh desk for every test, driven by mouse and keyboard on the offscreen platform. */
 abstract class DeskWindow {
     static final long PATIENCE_SECONDS = 60;
-    final FxRobot robot = new FxRobot();
+    final Hand hand = new Hand();
     Path home;
     Desk desk;
     MainWindow window;
@@ -166,7 +164,7 @@ abstract class DeskWindow {
                 folded.line().requestFocus();
                 return null;
             });
-            robot.push(KeyCode.SPACE);
+            hand.push(KeyCode.SPACE);
             until(id + " is unfolded", () -> folded.openProperty().get());
         }
         Node node = on(() -> scene.lookup(id));
@@ -192,8 +190,7 @@ abstract class DeskWindow {
                 .findFirst()
                 .map(c -> c.localToScreen(c.getWidth() - 30, c.getHeight() / 2))
                 .orElseThrow());
-        robot.robotContext().getMouseRobot().move(at);
-        robot.clickOn(MouseButton.PRIMARY);
+        hand.clickOn(at);
         quiet();
     }
 
@@ -212,8 +209,7 @@ abstract class DeskWindow {
             return new Point2D(b.getCenterX(), b.getCenterY());
         });
         // Straight there: on its way the robot would rest a millisecond at two hundred places.
-        robot.robotContext().getMouseRobot().move(at);
-        robot.clickOn(MouseButton.PRIMARY);
+        hand.clickOn(at);
     }
 
     /** Presses a button that may lie below the visible part of its panel, from the keyboard. */
@@ -224,7 +220,7 @@ abstract class DeskWindow {
             node.requestFocus();
             return null;
         });
-        robot.push(KeyCode.SPACE);
+        hand.push(KeyCode.SPACE);
     }
 
     void station(Station station) throws Exception {
@@ -241,7 +237,7 @@ abstract class DeskWindow {
             field.clear();
             return null;
         });
-        robot.write(text);
+        hand.write(text);
     }
 
     /** Takes a choice of a list by the arrows, or types it where anything may be typed. */
@@ -253,8 +249,8 @@ abstract class DeskWindow {
                 box.getEditor().selectAll();
                 return null;
             });
-            robot.write(value.toString());
-            robot.push(KeyCode.ENTER);
+            hand.write(value.toString());
+            hand.push(KeyCode.ENTER);
             assertThat(on(() -> (Object) box.getValue())).as(id).isEqualTo(value);
             return;
         }
@@ -266,7 +262,7 @@ abstract class DeskWindow {
             return box.getItems().indexOf(value) - box.getItems().indexOf(box.getValue());
         });
         for (int i = 0; i < Math.abs(steps); i++) {
-            robot.push(steps > 0 ? KeyCode.DOWN : KeyCode.UP);
+            hand.push(steps > 0 ? KeyCode.DOWN : KeyCode.UP);
         }
         assertThat(on(() -> (Object) box.getValue())).as(id).isEqualTo(value);
     }

@@ -10,7 +10,6 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import javafx.geometry.Point2D;
 import javafx.scene.control.Button;
-import javafx.scene.input.MouseButton;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.examination.Station;
@@ -85,12 +84,9 @@ public class FreeThreadTest extends DeskWindow {
         station(Station.SKIN);
         click("#mend-all");
         quiet();
-        robot.robotContext()
-                .getMouseRobot()
-                .move(new Point2D(
-                        screen(width() / 2, height() / 2).getX(),
-                        screen(0, height() / 2).getY()));
-        robot.clickOn(MouseButton.PRIMARY);
+        hand.clickOn(new Point2D(
+                screen(width() / 2, height() / 2).getX(),
+                screen(0, height() / 2).getY()));
         quiet();
         on(() -> {
             desk.playback().clip().set("hail");

@@ -40,14 +40,14 @@ public class HandsTest extends DeskWindow {
 
     private void find(String text, int down) throws Exception {
         inView();
-        robot.push(KeyCode.CONTROL, KeyCode.K);
+        hand.push(KeyCode.CONTROL, KeyCode.K);
         quiet();
-        robot.write(text);
+        hand.write(text);
         quiet();
         for (int i = 0; i < down; i++) {
-            robot.push(KeyCode.DOWN);
+            hand.push(KeyCode.DOWN);
         }
-        robot.push(KeyCode.ENTER);
+        hand.push(KeyCode.ENTER);
         quiet();
     }
 
@@ -65,11 +65,11 @@ public class HandsTest extends DeskWindow {
         find("punt", 0);
         assertThat(on(() -> desk.playback().clip().get())).isEqualTo("punt");
         inView();
-        robot.push(KeyCode.CONTROL, KeyCode.K);
-        robot.write("zzz");
+        hand.push(KeyCode.CONTROL, KeyCode.K);
+        hand.write("zzz");
         quiet();
         assertThat(on(() -> ((ListView<?>) scene.lookup("#found")).getItems())).isEmpty();
-        robot.push(KeyCode.ESCAPE);
+        hand.push(KeyCode.ESCAPE);
         assertThat(on(() -> scene.lookup("#found"))).isNull();
     }
 
@@ -77,27 +77,27 @@ public class HandsTest extends DeskWindow {
     public void keysWorkAreChangedAndAreKept() throws Exception {
         openDemo();
         inView();
-        robot.push(KeyCode.W);
+        hand.push(KeyCode.W);
         assertThat(on(() -> desk.seeing().wire().get())).isTrue();
-        robot.push(KeyCode.DIGIT1);
+        hand.push(KeyCode.DIGIT1);
         assertThat(camera().turn()).isZero();
-        robot.push(KeyCode.ALT, KeyCode.DIGIT4);
+        hand.push(KeyCode.ALT, KeyCode.DIGIT4);
         assertThat(on(() -> desk.station().get())).isEqualTo(Station.SKIN);
-        robot.push(KeyCode.F1);
+        hand.push(KeyCode.F1);
         quiet();
         press("#key-wire");
-        robot.push(KeyCode.G);
+        hand.push(KeyCode.G);
         quiet();
         press("#settings-close");
         inView();
-        robot.push(KeyCode.G);
+        hand.push(KeyCode.G);
         assertThat(on(() -> desk.seeing().wire().get()))
                 .as("G is the edges' key now")
                 .isFalse();
         assertThat(on(() -> desk.seeing().ghost().get()))
                 .as("and no longer the ghost's")
                 .isFalse();
-        robot.push(KeyCode.W);
+        hand.push(KeyCode.W);
         assertThat(on(() -> desk.seeing().wire().get())).isFalse();
         Preferences kept = new Preferences(new AppFolder(home).preferences());
         assertThat(kept.keys()).containsEntry("wire", "G").containsEntry("ghost", "");
@@ -106,7 +106,7 @@ public class HandsTest extends DeskWindow {
     @Test
     public void lookSizeAndUnitAreKeptAndABrokenFileIsNoTrouble() throws Exception {
         openDemo();
-        robot.push(KeyCode.F1);
+        hand.push(KeyCode.F1);
         quiet();
         press("#dark");
         choose("#scale", 1.5);
@@ -139,9 +139,9 @@ public class HandsTest extends DeskWindow {
             chip.requestFocus();
             return null;
         });
-        robot.push(KeyCode.ALT, KeyCode.ENTER);
+        hand.push(KeyCode.ALT, KeyCode.ENTER);
         quiet();
-        robot.push(KeyCode.ENTER);
+        hand.push(KeyCode.ENTER);
         quiet();
         type("#edit-most", "many");
         press("#editor-apply");
@@ -156,7 +156,7 @@ public class HandsTest extends DeskWindow {
         assertThat(on(() -> desk.history().ledger().entries().getFirst().step()))
                 .isEqualTo(new LimitInfluences("", 2, 0));
         inView();
-        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        hand.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
         assertThat(on(() -> desk.now())
                         .meshes()
@@ -246,9 +246,9 @@ public class HandsTest extends DeskWindow {
     public void theTapeMeasuresBetweenTwoSpots() throws Exception {
         openDemo();
         inView();
-        robot.push(KeyCode.L);
-        robot.clickOn(screen(width() / 2, height() / 2 - 60));
-        robot.clickOn(screen(width() / 2, height() / 2 + 20));
+        hand.push(KeyCode.L);
+        hand.clickOn(screen(width() / 2, height() / 2 - 60));
+        hand.clickOn(screen(width() / 2, height() / 2 + 20));
         ViewOptions.Tape tape = on(() -> desk.seeing().tape().get());
         assertThat(tape.from()).isNotNull().isNotEqualTo(tape.to());
         assertThat(tape.to()).isNotNull();
@@ -283,8 +283,8 @@ public class HandsTest extends DeskWindow {
     public void withoutPerspectiveAPickStillFindsWhatLiesUnderIt() throws Exception {
         openDemo();
         inView();
-        robot.push(KeyCode.P);
-        robot.push(KeyCode.DIGIT3);
+        hand.push(KeyCode.P);
+        hand.push(KeyCode.DIGIT3);
         quiet();
         assertThat(camera().parallel()).isTrue();
         assertThat(camera().tilt()).isEqualTo(90);
@@ -296,7 +296,7 @@ public class HandsTest extends DeskWindow {
         // From straight above, the middle of the figure is the hat.
         var all = new java.util.BitSet();
         all.set(0, on(() -> desk.now().meshes().getFirst().vertexCount()));
-        robot.clickOn(pointOn(0, all));
+        hand.clickOn(pointOn(0, all));
         quiet();
         assertThat(on(() -> desk.selection().chosen().get().isEmpty())).isFalse();
     }

@@ -66,7 +66,7 @@ public class KeyboardTest extends DeskWindow {
             if (owner != null && !reached.add(owner) && reached.size() > 8 && owner == window.viewport()) {
                 break;
             }
-            robot.push(KeyCode.TAB);
+            hand.push(KeyCode.TAB);
         }
         return reached;
     }
@@ -130,20 +130,20 @@ public class KeyboardTest extends DeskWindow {
             window.viewport().requestFocus();
             return null;
         });
-        robot.push(KeyCode.ALT, KeyCode.DIGIT4);
+        hand.push(KeyCode.ALT, KeyCode.DIGIT4);
         quiet();
-        robot.push(KeyCode.CONTROL, KeyCode.K);
-        robot.write("left_upper_arm moves");
+        hand.push(KeyCode.CONTROL, KeyCode.K);
+        hand.write("left_upper_arm moves");
         quiet();
-        robot.push(KeyCode.ENTER);
+        hand.push(KeyCode.ENTER);
         quiet();
         assertThat(on(() -> desk.selection().joint().get())).isEqualTo("left_upper_arm");
         assertThat(on(() -> desk.selection().chosen().get().vertices().cardinality()))
                 .isEqualTo(154);
-        robot.push(KeyCode.CONTROL, KeyCode.K);
-        robot.write("whole islands");
+        hand.push(KeyCode.CONTROL, KeyCode.K);
+        hand.write("whole islands");
         quiet();
-        robot.push(KeyCode.ENTER);
+        hand.push(KeyCode.ENTER);
         quiet();
         assertThat(on(() -> desk.selection().chosen().get().vertices().cardinality()))
                 .isEqualTo(412);
@@ -154,10 +154,10 @@ public class KeyboardTest extends DeskWindow {
             window.viewport().requestFocus();
             return null;
         });
-        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        hand.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
         assertThat(on(() -> desk.history().done())).isEmpty();
-        robot.push(KeyCode.ESCAPE);
+        hand.push(KeyCode.ESCAPE);
         assertThat(on(() -> desk.selection().chosen().get().isEmpty())).isTrue();
     }
 

@@ -38,8 +38,7 @@ public class MotionStationTest extends DeskWindow {
                 .findFirst()
                 .map(r -> r.localToScreen(30, r.getHeight() / 2))
                 .orElseThrow());
-        robot.robotContext().getMouseRobot().move(at);
-        robot.clickOn(MouseButton.PRIMARY);
+        hand.clickOn(at);
         quiet();
         assertThat(on(() -> desk.playback().clip().get())).isEqualTo(name);
     }
@@ -101,10 +100,10 @@ public class MotionStationTest extends DeskWindow {
     }
 
     private void drag(Point2D from, Point2D to) throws Exception {
-        robot.robotContext().getMouseRobot().move(from);
-        robot.press(MouseButton.PRIMARY);
-        robot.robotContext().getMouseRobot().move(to);
-        robot.release(MouseButton.PRIMARY);
+        hand.moveTo(from);
+        hand.press(MouseButton.PRIMARY);
+        hand.moveTo(to);
+        hand.release(MouseButton.PRIMARY);
         quiet();
     }
 
@@ -133,10 +132,10 @@ public class MotionStationTest extends DeskWindow {
         assertThat(on(() -> desk.playback().range().get())).isNull();
         pickClip("hail");
         focus(find("#clip-lanes"));
-        robot.push(KeyCode.SHIFT, KeyCode.RIGHT);
-        robot.push(KeyCode.SHIFT, KeyCode.RIGHT);
+        hand.push(KeyCode.SHIFT, KeyCode.RIGHT);
+        hand.push(KeyCode.SHIFT, KeyCode.RIGHT);
         assertThat(on(() -> desk.playback().range().get())).isEqualTo(new Playback.Frames(0, 2));
-        robot.push(KeyCode.ESCAPE);
+        hand.push(KeyCode.ESCAPE);
         assertThat(on(() -> desk.playback().range().get())).isNull();
     }
 
@@ -152,7 +151,7 @@ public class MotionStationTest extends DeskWindow {
         assertThat(clip("hail").keyCount()).isLessThan(all / 2);
         assertThat(last().motion().orElseThrow().largestMetres()).isBetween(1e-6, 0.002);
         long straight = clip("hail").keyCount();
-        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        hand.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
         act("reduce-splines");
         assertThat(clip("hail").keyCount()).isLessThan(straight);
@@ -229,11 +228,11 @@ public class MotionStationTest extends DeskWindow {
         clickJoint("left_upper_arm");
         act("mask-outside");
         int others = clip("hail").channels().size();
-        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        hand.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
         act("branch-clips");
         assertThat(clip("hail_left_upper_arm").channels()).hasSize((int) (all - others));
-        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        hand.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
         act("mask-inside");
         assertThat(clip("hail").channels()).hasSize((int) (all - others + lost)).hasSizeGreaterThan(5);
@@ -281,14 +280,14 @@ public class MotionStationTest extends DeskWindow {
                 .isGreaterThan(1000);
         Node lanes = find("#clip-lanes");
         focus(lanes);
-        robot.push(KeyCode.SHIFT, KeyCode.UP);
+        hand.push(KeyCode.SHIFT, KeyCode.UP);
         quiet();
         assertThat(on(() -> desk.playback().along().get())).containsExactly("hail");
         assertThat(on(() -> desk.playedClip().orElseThrow().channels()))
                 .containsAll(clip("hail").channels());
-        robot.push(KeyCode.SHIFT, KeyCode.UP);
+        hand.push(KeyCode.SHIFT, KeyCode.UP);
         assertThat(on(() -> desk.playback().along().get())).isEmpty();
-        robot.push(KeyCode.SHIFT, KeyCode.UP);
+        hand.push(KeyCode.SHIFT, KeyCode.UP);
         pickClip("idle");
         assertThat(on(() -> desk.playback().along().get()))
                 .as("another clip is played alone")
@@ -317,11 +316,11 @@ public class MotionStationTest extends DeskWindow {
         assertThat(on(picture::getAccessibleText)).contains("Pick a joint");
         clickJoint("left_upper_arm");
         focus(picture);
-        robot.push(KeyCode.RIGHT);
-        robot.push(KeyCode.RIGHT);
+        hand.push(KeyCode.RIGHT);
+        hand.push(KeyCode.RIGHT);
         assertThat(frame()).isEqualTo(3);
-        robot.push(KeyCode.SHIFT, KeyCode.RIGHT);
-        robot.push(KeyCode.SHIFT, KeyCode.RIGHT);
+        hand.push(KeyCode.SHIFT, KeyCode.RIGHT);
+        hand.push(KeyCode.SHIFT, KeyCode.RIGHT);
         quiet();
         assertThat(on(picture::getAccessibleText)).contains("frame 5", "frames 3 to 5.", "a key", "\u00b0");
         assertThat(((TextField) find("#trim-first")).getText()).isEqualTo("3");
@@ -329,15 +328,15 @@ public class MotionStationTest extends DeskWindow {
         Clip before = clip("punt");
         int steps = on(() -> desk.history().done().size());
         focus(picture);
-        robot.push(KeyCode.DELETE);
+        hand.push(KeyCode.DELETE);
         quiet();
         assertThat(on(() -> desk.history().done())).hasSize(steps + 1);
         assertThat(last().step()).isEqualTo(new RemoveKeys("punt", "left_upper_arm", RemoveKeys.What.ROTATION, 3, 5));
         assertThat(clip("punt").keyCount()).isEqualTo(before.keyCount() - 3);
         assertThat(on(picture::getAccessibleText)).contains("no key");
-        robot.push(KeyCode.CONTROL, KeyCode.LEFT);
+        hand.push(KeyCode.CONTROL, KeyCode.LEFT);
         assertThat(frame()).as("the key before").isEqualTo(2);
-        robot.push(KeyCode.CONTROL, KeyCode.RIGHT);
+        hand.push(KeyCode.CONTROL, KeyCode.RIGHT);
         assertThat(frame()).as("the key after the gap").isEqualTo(6);
         // The probe, which is held to an independent computation, finds the same as the curve of the error.
         Button worst = (Button) find("#error-worst");
@@ -347,7 +346,7 @@ public class MotionStationTest extends DeskWindow {
         press("#error-worst");
         assertThat(frame()).isEqualTo(4);
         assertThat(on(() -> scene.getFocusOwner())).isSameAs(worst);
-        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        hand.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
         assertThat(on(worst::isDisabled)).isTrue();
         press("#curve-translation");
@@ -357,10 +356,10 @@ public class MotionStationTest extends DeskWindow {
         assertThat(on(picture::getAccessibleText)).contains("hips, Translation", "m");
         Point2D from = on(() -> picture.localToScreen(200, 60));
         Point2D to = on(() -> picture.localToScreen(300, 60));
-        robot.robotContext().getMouseRobot().move(from);
-        robot.press(MouseButton.PRIMARY);
-        robot.robotContext().getMouseRobot().move(to);
-        robot.release(MouseButton.PRIMARY);
+        hand.moveTo(from);
+        hand.press(MouseButton.PRIMARY);
+        hand.moveTo(to);
+        hand.release(MouseButton.PRIMARY);
         quiet();
         Playback.Frames taken = on(() -> desk.playback().range().get());
         assertThat(taken.last()).isGreaterThan(taken.first() + 5).isEqualTo(frame());

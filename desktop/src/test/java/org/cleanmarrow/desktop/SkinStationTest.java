@@ -73,12 +73,12 @@ public class SkinStationTest extends DeskWindow {
 
     /** A drag of the brush over the middle of the picture's figure, seen half way too. */
     private Asset stroke(Point2D from, Point2D to) throws Exception {
-        robot.moveTo(from);
-        robot.press(MouseButton.PRIMARY);
-        robot.moveTo(from.midpoint(to));
-        robot.moveTo(to);
+        hand.moveTo(from);
+        hand.press(MouseButton.PRIMARY);
+        hand.moveTo(from.midpoint(to));
+        hand.moveTo(to);
         Asset meanwhile = now();
-        robot.release(MouseButton.PRIMARY);
+        hand.release(MouseButton.PRIMARY);
         quiet();
         return meanwhile;
     }
@@ -115,7 +115,7 @@ public class SkinStationTest extends DeskWindow {
         }
         assertThat(changed).isBetween(4, 2000);
         assertThat(heavier).isEqualTo(changed);
-        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        hand.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
         assertThat(now()).isSameAs(before);
 

@@ -240,7 +240,7 @@ public class StationsTest extends DeskWindow {
             dot.requestFocus();
             return null;
         });
-        robot.push(KeyCode.ENTER);
+        hand.push(KeyCode.ENTER);
         quiet();
         assertThat(on(() -> desk.selection().joint().get())).isEqualTo("left_hand");
         assertThat(text("#role-holder")).isEqualTo("leftHand: left_hand");

@@ -88,8 +88,8 @@ public class StepFormTest extends DeskWindow {
         List<String> names =
                 on(() -> offered.getItems().stream().map(String::valueOf).toList());
         assertThat(names).hasSize(2).allMatch(n -> n.contains("forearm"));
-        robot.push(KeyCode.DOWN);
-        robot.push(KeyCode.ENTER);
+        hand.push(KeyCode.DOWN);
+        hand.push(KeyCode.ENTER);
         assertThat(on(() -> ((javafx.scene.control.TextField) scene.lookup("#edit-node")).getText()))
                 .isEqualTo(names.getFirst());
     }

@@ -54,7 +54,7 @@ public class StoryTest extends DeskWindow {
         BitSet strap = MeshTopology.of(on(() -> desk.now().meshes().getFirst()))
                 .islandsOf(leak.place().vertices());
         click("#tool-island");
-        robot.clickOn(pointOn(0, leak.place().vertices()));
+        hand.clickOn(pointOn(0, leak.place().vertices()));
         quiet();
         assertThat(on(() -> desk.selection().chosen().get().vertices())).isEqualTo(strap);
         assertThat(strap.cardinality()).isEqualTo(412);
@@ -79,10 +79,10 @@ public class StoryTest extends DeskWindow {
             window.viewport().requestFocus();
             return null;
         });
-        robot.push(KeyCode.CONTROL, KeyCode.Z);
+        hand.push(KeyCode.CONTROL, KeyCode.Z);
         quiet();
         assertThat(weighted("left_arm_twist", strap)).isPositive();
-        robot.push(KeyCode.CONTROL, KeyCode.SHIFT, KeyCode.Z);
+        hand.push(KeyCode.CONTROL, KeyCode.SHIFT, KeyCode.Z);
         quiet();
         assertThat(on(() -> desk.now())).isSameAs(after);
 

@@ -5,7 +5,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.util.BitSet;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
-import javafx.scene.input.MouseButton;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
@@ -18,8 +17,7 @@ public class StrapTest extends DeskWindow {
     private int clicks;
 
     private void press(Point2D at) throws Exception {
-        robot.robotContext().getMouseRobot().move(at);
-        robot.clickOn(MouseButton.PRIMARY);
+        hand.clickOn(at);
         clicks++;
         quiet();
     }
@@ -52,7 +50,7 @@ public class StrapTest extends DeskWindow {
         BitSet leak = finding("leak").place().vertices();
         BitSet strap = MeshTopology.of(on(() -> desk.now().meshes().getFirst())).islandsOf(leak);
         Point2D at = pointOn(0, leak);
-        robot.robotContext().getMouseRobot().move(at);
+        hand.moveTo(at);
         BitSet lit = on(() -> window.viewport().aimed().orElseThrow().vertices());
         assertThat(lit).as("lit before it is clicked").isEqualTo(strap);
         press(at);
@@ -87,7 +85,7 @@ public class StrapTest extends DeskWindow {
         openDemo();
         station(Station.SKIN);
         Point2D ring = ringOf("ribs_upper");
-        robot.robotContext().getMouseRobot().move(ring);
+        hand.moveTo(ring);
         pulses(1);
         assertThat(on(() -> window.viewport().aimedJoint())).isEqualTo(-1);
         assertThat(on(() -> window.viewport().aimed())).isPresent();
@@ -95,8 +93,8 @@ public class StrapTest extends DeskWindow {
         assertThat(on(() -> desk.selection().joint().get())).isEmpty();
         assertThat(on(() -> desk.selection().chosen().get().isEmpty())).isFalse();
         station(Station.SKELETON);
-        robot.robotContext().getMouseRobot().move(ring.add(40, 0));
-        robot.robotContext().getMouseRobot().move(ring);
+        hand.moveTo(ring.add(40, 0));
+        hand.moveTo(ring);
         int node = on(() -> desk.now().findNode("ribs_upper"));
         assertThat(on(() -> window.viewport().aimedJoint())).isEqualTo(node);
         press(ring);

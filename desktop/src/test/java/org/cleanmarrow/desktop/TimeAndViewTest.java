@@ -66,9 +66,9 @@ public class TimeAndViewTest extends DeskWindow {
             window.viewport().requestFocus();
             return null;
         });
-        robot.push(KeyCode.END);
+        hand.push(KeyCode.END);
         assertThat(seconds()).isCloseTo(47 / 24.0, within(1e-6));
-        robot.push(KeyCode.HOME);
+        hand.push(KeyCode.HOME);
         assertThat(seconds()).isZero();
     }
 
@@ -77,7 +77,7 @@ public class TimeAndViewTest extends DeskWindow {
         double[][] wanted = {{0, 0}, {90, 0}, {0, 90}, {24, 8}};
         KeyCode[] keys = {KeyCode.DIGIT1, KeyCode.DIGIT2, KeyCode.DIGIT3, KeyCode.DIGIT4};
         for (int i = 0; i < keys.length; i++) {
-            robot.push(keys[i]);
+            hand.push(keys[i]);
             Camera camera = camera();
             assertThat(camera.turn()).isEqualTo(wanted[i][0]);
             assertThat(camera.tilt()).isEqualTo(wanted[i][1]);
@@ -111,14 +111,14 @@ public class TimeAndViewTest extends DeskWindow {
     public void theTurntableTurnsUntilItIsStopped() throws Exception {
         double before = camera().turn();
         long start = System.nanoTime();
-        robot.push(KeyCode.T);
+        hand.push(KeyCode.T);
         while (camera().turn() - before < 6) {
             assertThat(System.nanoTime() - start).as("it turns").isLessThan(PATIENCE_SECONDS * 1_000_000_000L);
         }
         double turned = camera().turn() - before;
         // 24 degrees a second by the clock, however few pictures are drawn: never ahead of it.
         assertThat(turned).isLessThanOrEqualTo(24 * (System.nanoTime() - start) / 1e9);
-        robot.push(KeyCode.T);
+        hand.push(KeyCode.T);
         double stopped = camera().turn();
         pulses(5);
         assertThat(camera().turn()).isEqualTo(stopped);
@@ -126,10 +126,10 @@ public class TimeAndViewTest extends DeskWindow {
 
     @Test
     public void whatIsSeenIsSwitchedByKeyAndShownByTheBar() throws Exception {
-        robot.push(KeyCode.V);
-        robot.push(KeyCode.X);
-        robot.push(KeyCode.N);
-        robot.push(KeyCode.J);
+        hand.push(KeyCode.V);
+        hand.push(KeyCode.X);
+        hand.push(KeyCode.N);
+        hand.push(KeyCode.J);
         assertThat(on(() -> desk.seeing().points().get())).isTrue();
         assertThat(on(() -> desk.seeing().box().get())).isTrue();
         assertThat(on(() -> desk.seeing().names().get())).isTrue();
@@ -138,10 +138,10 @@ public class TimeAndViewTest extends DeskWindow {
         assertThat(on(joints::isSelected)).isFalse();
         click("#view-joints");
         assertThat(on(() -> desk.seeing().joints().get())).isTrue();
-        robot.push(KeyCode.CONTROL, KeyCode.EQUALS);
+        hand.push(KeyCode.CONTROL, KeyCode.EQUALS);
         assertThat(on(() -> desk.preferences().scale().get())).isEqualTo(1.125);
-        robot.push(KeyCode.CONTROL, KeyCode.MINUS);
-        robot.push(KeyCode.CONTROL, KeyCode.MINUS);
+        hand.push(KeyCode.CONTROL, KeyCode.MINUS);
+        hand.push(KeyCode.CONTROL, KeyCode.MINUS);
         assertThat(on(() -> desk.preferences().scale().get())).isEqualTo(1);
     }
 }
