@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.BitSet;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Fewer keys for a way, straight or evenly turned between them or as cubic splines, nowhere off by more than a tolerance.
@@ -31,11 +32,6 @@ public final class KeyReduction {
     /** Ties the tangents to the straight way where nothing lies between two keys that would say otherwise. */
     private static final double TIE = 1e-9;
 
-    /** Turns below which sines are taken from their series. */
-    private static final double SMALL_TURN = 0.6;
-    /** Of the sine's series, from the eleventh power down to the first. */
-    private static final double[] SINE = {-1 / 39916800.0, 1 / 362880.0, -1 / 5040.0, 1 / 120.0, -1 / 6.0, 1};
-
     private final boolean step;
     private final boolean spline;
     /** Keys of splines lie at every so many of the times. */
@@ -49,6 +45,8 @@ public final class KeyReduction {
     private final float[] needed;
 
     private double finest = Double.POSITIVE_INFINITY;
+    /** The values, rotations written so that each is near the one before; null until that is asked. */
+    private float @Nullable [] aligned;
 
     /** Of a way, to straight ones; steps stay steps, cubic splines become straight lines. */
     public KeyReduction(Sampler s, boolean rotation) {
@@ -119,33 +117,65 @@ public final class KeyReduction {
     }
 
     /**
-     * The way with fewer keys.
+     * The way with fewer keys, each where the way was.
      *
      * @param tolerance in the values' own unit, radians for rotations; 0 keeps what cannot go without any change
      * @return keys at the first and the last time at least
      */
     public Sampler at(double tolerance) {
-        if (spline) {
-            return splines(tolerance);
+        return keyed(spline ? splines(tolerance) : step ? steps(tolerance) : lines(tolerance));
+    }
+
+    /**
+     * The same keys; those of straight ways, but for the first and the last, lie where the way between them comes nearest to all that
+     * it stands for. On a bend the way lies to both sides of it then, where it would cut the corner: off by less, though not below the
+     * tolerance at every single time.
+     */
+    public Sampler nearest(double tolerance) {
+        if (spline || step) {
+            return at(tolerance);
         }
-        BitSet kept = step ? steps(tolerance) : new BitSet();
-        if (!step) {
-            if (tolerance < finest) {
-                order(tolerance / FINER);
-            }
-            kept.set(0);
-            kept.set(times.length - 1);
-            for (int k = 1; k < times.length - 1; k++) {
-                if (needed[k] > tolerance) {
-                    kept.set(k);
-                }
+        BitSet kept = lines(tolerance);
+        int[] keys = kept.stream().toArray();
+        if (keys.length == 2 || keys.length == times.length) {
+            return keyed(kept);
+        }
+        if (aligned == null) {
+            aligned = values.clone();
+            if (rotation) {
+                Baker.alongTheShorterWay(aligned);
             }
         }
-        return keyed(kept);
+        float[] at = new float[keys.length];
+        for (int n = 0; n < keys.length; n++) {
+            at[n] = times[keys[n]];
+        }
+        float[] out = NearestKeys.of(times, aligned, width, rotation, keys);
+        for (float value : out) {
+            if (!Float.isFinite(value)) {
+                return keyed(kept);
+            }
+        }
+        return new Sampler(Sampler.Interpolation.LINEAR, at, out, width, Storage.FLOAT);
+    }
+
+    private BitSet lines(double tolerance) {
+        if (tolerance < finest) {
+            order(tolerance / FINER);
+        }
+        BitSet kept = new BitSet();
+        kept.set(0);
+        kept.set(times.length - 1);
+        for (int k = 1; k < times.length - 1; k++) {
+            if (needed[k] > tolerance) {
+                kept.set(k);
+            }
+        }
+        return kept;
     }
 
     /** From each key as far as it goes (straight ways gain nothing by it: what is off less in sum is off more in one). */
-    private Sampler splines(double tolerance) {
+    private BitSet splines(double tolerance) {
         BitSet kept = new BitSet();
         kept.set(0);
         int last = (times.length - 1) / apart;
@@ -171,7 +201,7 @@ public final class KeyReduction {
             kept.set(fits * apart);
             from = fits;
         }
-        return keyed(kept);
+        return kept;
     }
 
     private boolean fits(int from, int to, double tolerance) {
@@ -277,8 +307,7 @@ public final class KeyReduction {
     private final class Straight extends Piece {
         private final double[] first = new double[width];
         private final double[] last = new double[width];
-        private final double angle;
-        private final double perSine;
+        private final EvenWay way;
 
         Straight(int from, int to) {
             super(from, to);
@@ -293,30 +322,13 @@ public final class KeyReduction {
                     last[i] = -last[i];
                 }
             }
-            double cosine = Math.min(1, Math.abs(dot));
-            angle = rotation && cosine < 1 - 1e-9 ? Keys.angle(cosine) : 0;
-            perSine = 1 / sine(angle);
-        }
-
-        /** By the series where the turn is small, which is as exact and much quicker: it is asked of every key of a take. */
-        private double sine(double x) {
-            if (angle > SMALL_TURN) {
-                return Math.sin(x);
-            }
-            double square = x * x;
-            double sum = 1 / 6227020800.0;
-            for (double term : SINE) {
-                sum = term + square * sum;
-            }
-            return x * sum;
+            way = rotation ? EvenWay.turn(Math.abs(dot)) : EvenWay.STRAIGHT;
         }
 
         @Override
         double chord(int k) {
             double share = share(k);
-            double a = angle == 0 ? 1 - share : sine(angle * (1 - share)) * perSine;
-            double b = angle == 0 ? share : sine(angle * share) * perSine;
-            return chord(k, a, b);
+            return chord(k, way.ofFirst(share), way.ofLast(share));
         }
 
         /** Square of the distance from so much of both ends to a key. */

@@ -85,6 +85,88 @@ public class KeyReductionTest {
         }
     }
 
+    /**
+     * The sum of squares over all keys, by plain evaluation: it is a paraboloid in the values of the fewer keys, so where every step
+     * aside makes it larger it is the least there is.
+     */
+    @Test
+    public void keysThatLieNearestLeaveTheLeastSumOfSquares() {
+        Random random = new Random(3);
+        for (int n = 0; n < 10; n++) {
+            Sampler s = way(Sampler.Interpolation.LINEAR, false, random);
+            KeyReduction reduction = new KeyReduction(s, false);
+            Sampler nearest = reduction.nearest(0.3);
+            Sampler plain = reduction.at(0.3);
+            assertThat(nearest.times()).isEqualTo(plain.times());
+            double least = squares(s, nearest.values(), nearest);
+            assertThat(least).isLessThan(squares(s, plain.values(), plain) * 0.9);
+            int last = nearest.values().length - 3;
+            for (int i = 0; i < nearest.values().length; i++) {
+                if (i < 3 || i >= last) {
+                    assertThat(nearest.values()[i]).isEqualTo(plain.values()[i]);
+                    continue;
+                }
+                for (float aside : new float[] {-1e-2f, 1e-2f}) {
+                    float[] moved = nearest.values().clone();
+                    moved[i] += aside;
+                    assertThat(squares(s, moved, nearest)).isGreaterThan(least);
+                }
+            }
+        }
+    }
+
+    @Test
+    public void turnsThatLieNearestAreUnitAndOffByLess() {
+        Random random = new Random(4);
+        for (int n = 0; n < 10; n++) {
+            Sampler s = way(Sampler.Interpolation.LINEAR, true, random);
+            KeyReduction reduction = new KeyReduction(s, true);
+            Sampler nearest = reduction.nearest(0.2);
+            assertThat(nearest.times().length).isBetween(3, s.times().length / 2);
+            double was = 0;
+            double is = 0;
+            for (float t : s.times()) {
+                was += Math.pow(turned(s, reduction.at(0.2), t), 2);
+                is += Math.pow(turned(s, nearest, t), 2);
+            }
+            assertThat(is).isLessThan(was * 0.9);
+            for (int k = 0; k < nearest.times().length; k++) {
+                double square = 0;
+                for (int i = 0; i < 4; i++) {
+                    square += Math.pow(nearest.values()[k * 4 + i], 2);
+                }
+                assertThat(square).isBetween(1 - 1e-6, 1 + 1e-6);
+            }
+        }
+        // All keys are needed: then they are what they were.
+        Sampler s = way(Sampler.Interpolation.LINEAR, false, random);
+        assertThat(new KeyReduction(s, false).nearest(0).values()).isEqualTo(s.values());
+    }
+
+    private static double squares(Sampler s, float[] values, Sampler keys) {
+        Sampler other = new Sampler(Sampler.Interpolation.LINEAR, keys.times(), values, 3, Storage.FLOAT);
+        double[] a = new double[3];
+        double[] b = new double[3];
+        double sum = 0;
+        for (float t : s.times()) {
+            Keys.sample(s, t, a);
+            Keys.sample(other, t, b);
+            for (int i = 0; i < 3; i++) {
+                sum += (a[i] - b[i]) * (a[i] - b[i]);
+            }
+        }
+        return sum;
+    }
+
+    private static double turned(Sampler one, Sampler other, double seconds) {
+        double[] a = new double[4];
+        double[] b = new double[4];
+        Keys.sampleRotation(one, seconds, a);
+        Keys.sampleRotation(other, seconds, b);
+        double dot = Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]);
+        return 2 * Math.acos(Math.min(1, dot));
+    }
+
     /** A cubic is one cubic: x(t) = t^3 - t from -1 to 1 has slope 3t^2 - 1, so 2 at both ends. */
     @Test
     public void whatIsOneCubicBecomesOneSplineWithItsSlopes() {

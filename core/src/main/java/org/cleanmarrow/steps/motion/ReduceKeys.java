@@ -287,7 +287,7 @@ public record ReduceKeys(
         }
 
         private Sampler reduced(int channel, double tolerance) {
-            Sampler straight = reductions.get(channel).at(tolerance);
+            Sampler straight = reductions.get(channel).nearest(tolerance);
             Sampler spline = splines.isEmpty() ? straight : splines.get(channel).at(tolerance);
             return spline.values().length < straight.values().length ? spline : straight;
         }
