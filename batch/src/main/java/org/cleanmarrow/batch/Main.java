@@ -18,6 +18,7 @@ import picocli.CommandLine.Command;
             CheckCommand.class,
             RunCommand.class,
             MendCommand.class,
+            ReorderCommand.class,
             CompareCommand.class,
             StepsCommand.class
         })

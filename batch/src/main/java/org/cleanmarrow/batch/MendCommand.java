@@ -3,6 +3,7 @@ package org.cleanmarrow.batch;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.cleanmarrow.checks.Checks;
@@ -33,7 +34,10 @@ import tools.jackson.databind.node.ObjectNode;
 
 @Command(name = "mend", description = "Mends what needs no decision, delivers files and reads them back.")
 final class MendCommand extends JsonCommand {
-    @Parameters(paramLabel = "FILE", arity = "1..*", description = "files to mend, each by itself")
+    @Parameters(
+            paramLabel = "FILE",
+            arity = "1..*",
+            description = "files, folders or patterns such as '*.glb', each file by itself")
     private List<Path> files;
 
     @Mixin
@@ -45,6 +49,9 @@ final class MendCommand extends JsonCommand {
     @Option(names = "--dry-run", description = "tell what would be done, and write nothing")
     private boolean dry;
 
+    @Mixin
+    private Batch batch;
+
     @Option(
             names = "--most-moved",
             paramLabel = "METRES",
@@ -52,12 +59,8 @@ final class MendCommand extends JsonCommand {
             description = "take back every fix that moves anything further; no bound where it is left out")
     private double most;
 
-    @Option(
-            names = "--as",
-            paramLabel = "FORMAT",
-            defaultValue = "glb",
-            description = "glb, dae, obj, ply or bvh; glb where it is left out")
-    private String format;
+    @Mixin
+    private FormatOption format;
 
     @Override
     public Integer call() throws Exception {
@@ -72,6 +75,11 @@ final class MendCommand extends JsonCommand {
         Optional<Target> wanted = target.wanted(this::say);
         if (wanted.isEmpty()) {
             return 2;
+        }
+        if (batch.isAskedFor(files)) {
+            List<Path> reads = target.file().stream().toList();
+            return batch.run(
+                    files, dry ? Optional.empty() : Optional.of(out), reads, this::one, this::say, this::print);
         }
         if (files.size() == 1) {
             ObjectNode one = JsonNodeFactory.instance.objectNode();
@@ -88,6 +96,15 @@ final class MendCommand extends JsonCommand {
         }
         print(result);
         return code;
+    }
+
+    /** This command for one of its files. */
+    private List<String> one(Path file, Path under) {
+        List<String> all = new ArrayList<>(List.of("mend", file.toString(), "--json", "--target", target.text()));
+        all.addAll(List.of("--most-moved", Double.toString(most), "--as", format.ending()));
+        all.addAll(
+                dry ? List.of("--dry-run") : List.of("--out", out.resolve(under).toString()));
+        return all;
     }
 
     /** A file that cannot be read or delivered does not stop the others. */
@@ -124,7 +141,7 @@ final class MendCommand extends JsonCommand {
             json.put("reason", plan.why(finding).toString());
         }
         if (!dry) {
-            Delivery.Delivered delivered = Delivery.deliver(asset, out, format, Work.QUIET);
+            Delivery.Delivered delivered = Delivery.deliver(asset, out, format.ending(), Work.QUIET);
             told.delivered(delivered, file);
             String name = delivered.files().getFirst().getFileName().toString();
             Path beside = out.resolve(name.substring(0, name.lastIndexOf('.')) + ".ledger.json");

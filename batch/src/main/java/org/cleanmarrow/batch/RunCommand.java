@@ -2,7 +2,9 @@ package org.cleanmarrow.batch;
 
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.FileTroubles;
@@ -13,6 +15,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.node.JsonNodeFactory;
@@ -23,18 +26,21 @@ final class RunCommand extends JsonCommand {
     @Parameters(index = "0", paramLabel = "LEDGER", description = "ledger file; an empty one delivers what was read")
     private Path ledger;
 
-    @Parameters(index = "1..*", arity = "1..*", paramLabel = "FILE", description = "files to run it on, each by itself")
+    @Parameters(
+            index = "1..*",
+            arity = "1..*",
+            paramLabel = "FILE",
+            description = "files, folders or patterns such as '*.glb', each file by itself")
     private List<Path> files;
 
     @Option(names = "--out", paramLabel = "DIR", required = true, description = "folder to deliver to")
     private Path out;
 
-    @Option(
-            names = "--as",
-            paramLabel = "FORMAT",
-            defaultValue = "glb",
-            description = "glb, dae, obj, ply or bvh; glb where it is left out")
-    private String format;
+    @Mixin
+    private FormatOption format;
+
+    @Mixin
+    private Batch batch;
 
     @Option(names = "--apart", description = "the model in one file, every clip in one of its own")
     private boolean apart;
@@ -42,6 +48,9 @@ final class RunCommand extends JsonCommand {
     @Override
     public Integer call() throws Exception {
         Ledger steps = Ledger.parse(text(ledger));
+        if (batch.isAskedFor(files)) {
+            return batch.run(files, Optional.of(out), List.of(ledger), this::one, this::say, this::print);
+        }
         ObjectNode result = JsonNodeFactory.instance.objectNode();
         Told told = new Told(result, this::say);
         for (Path file : files) {
@@ -63,6 +72,17 @@ final class RunCommand extends JsonCommand {
         return told.isSound() ? 0 : 1;
     }
 
+    /** This command for one of its files. */
+    private List<String> one(Path file, Path under) {
+        List<String> all =
+                new ArrayList<>(List.of("run", ledger.toString(), file.toString(), "--json", "--as", format.ending()));
+        all.addAll(List.of("--out", out.resolve(under).toString()));
+        if (apart) {
+            all.add("--apart");
+        }
+        return all;
+    }
+
     private void deliver(Path file, Ledger steps, Told told) throws ReadFailed, Refused, IOException {
         Asset asset = AssetFiles.open(file, Work.QUIET);
         told.read(asset, file);
@@ -71,6 +91,6 @@ final class RunCommand extends JsonCommand {
             told.step(done.get(i), steps.entries().get(i).on(), file);
             asset = done.get(i).asset();
         }
-        told.delivered(Delivery.deliver(asset, out, format, apart, Work.QUIET), file);
+        told.delivered(Delivery.deliver(asset, out, format.ending(), apart, Work.QUIET), file);
     }
 }

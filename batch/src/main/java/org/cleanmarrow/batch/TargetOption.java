@@ -17,6 +17,18 @@ final class TargetOption {
             description = "conventions such as z-up-cm-lh, or a JSON file; default ${DEFAULT-VALUE}")
     private String target;
 
+    /** As it was given. */
+    String text() {
+        return target;
+    }
+
+    /** The file that it is in, where it is one. */
+    Optional<Path> file() {
+        return Target.named(target).isEmpty() && Files.isRegularFile(Path.of(target))
+                ? Optional.of(Path.of(target))
+                : Optional.empty();
+    }
+
     /** @param say takes what people are told where there is no such target */
     Optional<Target> wanted(Consumer<String> say) throws IOException {
         Optional<Target> named = Target.named(target);

@@ -1,0 +1,167 @@
+package org.cleanmarrow.batch;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
+import org.cleanmarrow.kit.OpenSamples;
+import org.testng.annotations.BeforeMethod;
+import org.testng.annotations.Test;
+import tools.jackson.databind.JsonNode;
+
+/** One command over many files: folders, patterns, several at a time, with bad ones among them, and going on after it was stopped. */
+public class BatchTest {
+    private Path folder;
+    private Path in;
+    private Path out;
+
+    @BeforeMethod
+    public void makeFolder() throws Exception {
+        folder = Files.createTempDirectory("marrow-batch");
+        in = Files.createDirectories(folder.resolve("in"));
+        out = folder.resolve("out");
+        Files.createDirectories(in.resolve("low/.hidden"));
+        for (String name : List.of("a.gltf", "b.gltf", "low/c.gltf", "low/.hidden/d.gltf")) {
+            Files.copy(OpenSamples.path("simple_skin.gltf"), in.resolve(name));
+        }
+        Files.writeString(in.resolve("a.txt"), "no asset");
+        Files.write(in.resolve("bad.glb"), new byte[] {1, 2, 3});
+    }
+
+    private Said mend(String... more) {
+        return Said.run(Stream.concat(Stream.of("mend", "--out", out.toString(), "--json"), Stream.of(more))
+                .toArray(String[]::new));
+    }
+
+    private static List<String> sources(JsonNode json) {
+        return json.path("assets")
+                .valueStream()
+                .map(a -> Path.of(a.path("source").stringValue()).getFileName().toString())
+                .toList();
+    }
+
+    private List<String> delivered() throws IOException {
+        try (Stream<Path> all = Files.walk(out)) {
+            return all.filter(p -> p.toString().endsWith(".glb"))
+                    .map(p -> out.relativize(p).toString())
+                    .sorted()
+                    .toList();
+        }
+    }
+
+    @Test
+    public void aFolderIsMendedByTwoWorkersAndGoneOnWithOnlyWhereItChanged() throws Exception {
+        Said said = mend(in.toString(), "--workers", "2");
+        assertThat(said.code()).isEqualTo(2);
+        assertThat(sources(said.json())).containsExactly("a.gltf", "b.gltf", "bad.glb", "c.gltf");
+        JsonNode bad = said.json().path("assets").get(2);
+        assertThat(bad.path("reason").stringValue()).isNotEmpty();
+        assertThat(bad.path("exit").intValue()).isEqualTo(2);
+        assertThat(said.json().path("failed").intValue()).isEqualTo(1);
+        assertThat(said.err()).contains("bad.glb").contains("4 of 4");
+        List<String> first = List.of("a_v001.glb", "b_v001.glb", "low/c_v001.glb");
+        assertThat(delivered()).isEqualTo(first);
+        // Nothing has changed but one file, and the line that a killed program left half.
+        Files.copy(
+                OpenSamples.path("generic-hand-left.glb"), in.resolve("bad.glb"), StandardCopyOption.REPLACE_EXISTING);
+        Path record = out.resolve(BatchRecord.NAME);
+        Files.writeString(record, "{\"source\": \"half", StandardOpenOption.APPEND);
+        Said again = mend(in.toString(), "--resume");
+        assertThat(again.json().path("resumed").intValue()).isEqualTo(3);
+        assertThat(again.json().path("assets").get(0).path("files"))
+                .isEqualTo(said.json().path("assets").get(0).path("files"));
+        assertThat(delivered()).contains("bad_v001.glb").hasSize(4).containsAll(first);
+        // What was noted behind the half line counts.
+        assertThat(mend(in.toString(), "--resume").json().path("resumed").intValue())
+                .isEqualTo(4);
+        // Another target is another command.
+        assertThat(mend(in.resolve("a.gltf").toString(), "--resume", "--target", "z-up-cm-lh")
+                        .json()
+                        .path("resumed")
+                        .intValue())
+                .isZero();
+    }
+
+    /** Killed in the midst of it, whatever it was at: what it had noted is not done again, and all are there in the end. */
+    @Test
+    public void whatWasKilledGoesOn() throws Exception {
+        String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
+        List<String> command =
+                List.of(java, "-Xmx512m", "-cp", System.getProperty("java.class.path"), Main.class.getName());
+        List<String> arguments = List.of("mend", in.toString(), "--out", out.toString(), "--json");
+        Process process = new ProcessBuilder(
+                        Stream.concat(command.stream(), arguments.stream()).toList())
+                .redirectOutput(ProcessBuilder.Redirect.DISCARD)
+                .start();
+        try (BufferedReader said = process.errorReader()) {
+            for (String line = said.readLine(); line != null && !line.startsWith("2 of"); ) {
+                line = said.readLine();
+            }
+            process.descendants().forEach(ProcessHandle::destroyForcibly);
+            process.destroyForcibly().waitFor();
+        }
+        assertThat(delivered()).contains("a_v001.glb", "b_v001.glb");
+        Said again = mend(in.toString(), "--resume");
+        assertThat(again.json().path("assets").get(0).path("resumed").booleanValue())
+                .isTrue();
+        assertThat(again.json().path("assets").get(1).path("resumed").booleanValue())
+                .isTrue();
+        assertThat(delivered()).contains("a_v001.glb", "b_v001.glb", "low/c_v001.glb");
+        assertThat(delivered()).doesNotContain("a_v002.glb", "b_v002.glb");
+    }
+
+    @Test
+    public void aLedgerRunsOverAPattern() throws Exception {
+        Path ledger = Files.writeString(folder.resolve("steps.json"), "{\"ledger\": 1, \"steps\": []}");
+        Said said = Said.run("run", ledger.toString(), in + "/*.gltf", "--out", out.toString(), "--json");
+        assertThat(said.code()).as(said.err()).isZero();
+        assertThat(sources(said.json())).containsExactly("a.gltf", "b.gltf");
+        assertThat(delivered()).containsExactly("a_v001.glb", "b_v001.glb");
+    }
+
+    @Test
+    public void whatStandsForNoFileIsSaid() throws Exception {
+        assertThat(mend(in + "/*.dae").err()).contains("*.dae").contains("no file fits");
+        Path empty = Files.createDirectories(folder.resolve("empty"));
+        assertThat(mend(empty.toString()).err()).contains("empty").contains("holds no file");
+        assertThat(mend(in.toString(), "--workers", "0").err()).contains("--workers");
+        assertThat(out).doesNotExist();
+    }
+
+    @Test
+    public void inputsLeaveOutWhatWasDelivered() throws Exception {
+        Path inside = in.resolve("delivered");
+        Files.createDirectories(inside);
+        Files.copy(OpenSamples.path("simple_skin.gltf"), inside.resolve("e.gltf"));
+        assertThat(Inputs.of(List.of(in), Optional.of(inside))).hasSize(4);
+        assertThat(Inputs.of(List.of(in), Optional.empty())).hasSize(5);
+        assertThat(Inputs.of(List.of(Path.of(in + "/**.gltf"), in.resolve("a.gltf")), Optional.of(inside)))
+                .extracting(i -> i.file().getFileName().toString())
+                .contains("a.gltf", "b.gltf", "c.gltf");
+    }
+
+    /** Stands in for a crash: the process that was given a file ends by itself. */
+    @Test
+    public void aWorkerThatEndsIsToldFromOneThatAnswers() throws Exception {
+        try (Worker worker = new Worker()) {
+            assertThat(worker.run(List.of("inspect", in.resolve("bad.glb").toString(), "--json"))
+                            .code())
+                    .isEqualTo(2);
+            assertThat(worker.run(List.of("inspect", in.resolve("a.gltf").toString(), "--json"))
+                            .out()
+                            .path("nodes")
+                            .intValue())
+                    .isPositive();
+            worker.close();
+            assertThatThrownBy(() -> worker.run(List.of("steps", "--json"))).isInstanceOf(IOException.class);
+        }
+    }
+}
