@@ -116,13 +116,39 @@ public final class KeyReduction {
         return Arrays.copyOf(out, many);
     }
 
+    /** How far the way may be off, in the values' own unit, radians for rotations; 0 keeps what cannot go without any change. */
+    public interface Tolerance {
+        double at(double seconds);
+
+        /** The least that it ever is. */
+        double least();
+
+        /** The same at all times. */
+        static Tolerance of(double always) {
+            return new Tolerance() {
+                @Override
+                public double at(double seconds) {
+                    return always;
+                }
+
+                @Override
+                public double least() {
+                    return always;
+                }
+            };
+        }
+    }
+
     /**
      * The way with fewer keys, each where the way was.
      *
-     * @param tolerance in the values' own unit, radians for rotations; 0 keeps what cannot go without any change
      * @return keys at the first and the last time at least
      */
     public Sampler at(double tolerance) {
+        return at(Tolerance.of(tolerance));
+    }
+
+    private Sampler at(Tolerance tolerance) {
         return keyed(spline ? splines(tolerance) : step ? steps(tolerance) : lines(tolerance));
     }
 
@@ -131,7 +157,7 @@ public final class KeyReduction {
      * it stands for. On a bend the way lies to both sides of it then, where it would cut the corner: off by less, though not below the
      * tolerance at every single time.
      */
-    public Sampler nearest(double tolerance) {
+    public Sampler nearest(Tolerance tolerance) {
         if (spline || step) {
             return at(tolerance);
         }
@@ -159,15 +185,15 @@ public final class KeyReduction {
         return new Sampler(Sampler.Interpolation.LINEAR, at, out, width, Storage.FLOAT);
     }
 
-    private BitSet lines(double tolerance) {
-        if (tolerance < finest) {
-            order(tolerance / FINER);
+    private BitSet lines(Tolerance tolerance) {
+        if (tolerance.least() < finest) {
+            order(tolerance.least() / FINER);
         }
         BitSet kept = new BitSet();
         kept.set(0);
         kept.set(times.length - 1);
         for (int k = 1; k < times.length - 1; k++) {
-            if (needed[k] > tolerance) {
+            if (needed[k] > 0 && needed[k] > tolerance.at(times[k])) {
                 kept.set(k);
             }
         }
@@ -175,7 +201,7 @@ public final class KeyReduction {
     }
 
     /** From each key as far as it goes (straight ways gain nothing by it: what is off less in sum is off more in one). */
-    private BitSet splines(double tolerance) {
+    private BitSet splines(Tolerance tolerance) {
         BitSet kept = new BitSet();
         kept.set(0);
         int last = (times.length - 1) / apart;
@@ -204,24 +230,24 @@ public final class KeyReduction {
         return kept;
     }
 
-    private boolean fits(int from, int to, double tolerance) {
+    private boolean fits(int from, int to, Tolerance tolerance) {
         Piece piece = piece(from, to);
         for (int k = from + 1; k < to; k++) {
-            if (!(piece.off(k) <= tolerance)) {
+            if (!(piece.off(k) <= tolerance.at(times[k]))) {
                 return false;
             }
         }
         return true;
     }
 
-    private BitSet steps(double tolerance) {
+    private BitSet steps(Tolerance tolerance) {
         BitSet kept = new BitSet();
         kept.set(0);
         kept.set(times.length - 1);
         int last = 0;
         for (int k = 1; k < times.length; k++) {
             double off = rotation ? angle(chord(last, k)) : Math.sqrt(chord(last, k));
-            if (!(off <= tolerance)) {
+            if (!(off <= tolerance.at(times[k]))) {
                 kept.set(k);
                 last = k;
             }

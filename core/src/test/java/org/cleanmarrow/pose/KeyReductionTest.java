@@ -95,7 +95,7 @@ public class KeyReductionTest {
         for (int n = 0; n < 10; n++) {
             Sampler s = way(Sampler.Interpolation.LINEAR, false, random);
             KeyReduction reduction = new KeyReduction(s, false);
-            Sampler nearest = reduction.nearest(0.3);
+            Sampler nearest = reduction.nearest(KeyReduction.Tolerance.of(0.3));
             Sampler plain = reduction.at(0.3);
             assertThat(nearest.times()).isEqualTo(plain.times());
             double least = squares(s, nearest.values(), nearest);
@@ -121,7 +121,7 @@ public class KeyReductionTest {
         for (int n = 0; n < 10; n++) {
             Sampler s = way(Sampler.Interpolation.LINEAR, true, random);
             KeyReduction reduction = new KeyReduction(s, true);
-            Sampler nearest = reduction.nearest(0.2);
+            Sampler nearest = reduction.nearest(KeyReduction.Tolerance.of(0.2));
             assertThat(nearest.times().length).isBetween(3, s.times().length / 2);
             double was = 0;
             double is = 0;
@@ -140,7 +140,10 @@ public class KeyReductionTest {
         }
         // All keys are needed: then they are what they were.
         Sampler s = way(Sampler.Interpolation.LINEAR, false, random);
-        assertThat(new KeyReduction(s, false).nearest(0).values()).isEqualTo(s.values());
+        assertThat(new KeyReduction(s, false)
+                        .nearest(KeyReduction.Tolerance.of(0))
+                        .values())
+                .isEqualTo(s.values());
     }
 
     private static double squares(Sampler s, float[] values, Sampler keys) {

@@ -1,7 +1,6 @@
 package org.cleanmarrow.steps.motion;
 
 import java.util.Arrays;
-import java.util.BitSet;
 import java.util.Comparator;
 import java.util.IdentityHashMap;
 import java.util.List;
@@ -29,17 +28,17 @@ import org.cleanmarrow.work.Work;
 /**
  * Takes keys out of clips while the skin stays within a bound of where it was.
  *
- * <p>Every channel gets a tolerance by its lever: how far the farthest vertex that hangs on it moves for one unit of it. What
- * comes of it is measured on the skin, and all tolerances are widened or narrowed together until the error lies just under the
- * bound; where none does, the clip stays. It is looked at on all keys and frames and between them: once where all lines are
- * straight, because they part most at keys, and seven times where any is curved, as it was or as it becomes.
+ * <p>Every channel gets a tolerance by its lever, how far the farthest vertex that hangs on it moves for one unit of it, and by how
+ * many keys it needs: keys fall as the root of the tolerance, so what has many gains more by being off more. What comes of it is measured on
+ * the skin, and the tolerances are widened and narrowed, each stretch of time by itself, until the error lies just under the bound
+ * everywhere; where it nowhere does, the clip stays. It is looked at on all keys and frames and between them: once where all lines are
+ * straight, because they part most at keys or close to them, and seven times where any is curved, as it was or as it becomes.
  *
  * <p>With cubic splines each channel gets those keys, straight or spline, that take the fewer numbers; a key of a spline takes three
  * times as many.
  *
- * <p>Cost: keys are put in order once. Tolerances are sought on some of the moments; what is found is then looked at on all, at a few
- * vertices of every joint, and the search goes on with what was off there. On all cores; of more than 24,000 moments so many, spread
- * evenly, are looked at.
+ * <p>Cost: keys are put in order once. A first tolerance is sought on some of the moments; what comes of it is then looked at on all, at
+ * a few vertices of every joint, up to twenty times. On all cores; of more than 24,000 moments so many, spread evenly, are looked at.
  */
 @StepInfo(name = "reduce-keys", says = "Takes keys out of clips while the skin stays within a bound of where it was.")
 public record ReduceKeys(
@@ -70,21 +69,29 @@ public record ReduceKeys(
     /** A share of what lies between two moments within which they are one: keys are rounded to float32. */
     private static final double SAME = 1e-3;
 
-    private static final int SEARCHES = 10;
-    /** Tries that are looked at wholly. */
-    private static final int LOOKS = 6;
+    private static final int SEARCHES = 6;
     /** Shares as near as this are one. */
-    private static final double NEAR = 1.04;
+    private static final double NEAR = 1.1;
     /** Of the bound: just under it is near enough, and what lies between the moments has room. */
     private static final double FULL = 0.95;
 
-    private static final double ENOUGH = 0.85;
+    private static final double ENOUGH = 0.7;
+    /** Powers of a channel's lever and of its keys that its tolerance falls and rises with besides: found by trying. */
+    private static final double BY_LEVER = 0.2;
+
+    private static final double BY_KEYS = 0.3;
+    /** Of the bound, at which those keys are counted: some way to what a channel among others is left. */
+    private static final double PROBED = 0.5;
+    /** Where the tolerances are to bring it. */
+    private static final double AIM = 0.9;
     /** Moments looked at with all vertices: the worst, and as many spread evenly. */
     private static final int WHOLE = 8;
-    /** Where a try proves to be off more, one in so many moments where it is most, and as many spread evenly, stand for all. */
-    private static final int FOCUS = 8;
     /** The first tries are looked at on one in so many moments. */
     private static final int FIRST = 5;
+    /** Rounds in which tolerances become wider and narrower, and then those in which they only become narrower. */
+    private static final int BOTH = 4;
+
+    private static final int NARROWER = 14;
 
     /** To straight ways. */
     public ReduceKeys(String clips, double millimetres) {
@@ -120,29 +127,31 @@ public record ReduceKeys(
                         .anyMatch(c -> c.track() instanceof Sampler s
                                 && s.interpolation() == Sampler.Interpolation.CUBICSPLINE);
         Looks looks = new Looks(clip, moments(clip, curved ? TIMES_RATE : 2), difference, work);
-        BitSet focus = new BitSet();
-        for (int i = 0; i < looks.moments.length; i += FIRST) {
-            focus.set(i);
-        }
-        Channels channels = new Channels(clip, levers, between);
-        double share = 1;
-        double allowed = bound;
-        for (int i = 0; i < LOOKS; i++) {
-            share = share(channels, looks.source.at(focus.stream().toArray()), allowed, bound, share, work);
-            Look look = looks.at(channels.reduced(bound * share), bound * FULL);
-            if (look.error <= bound * FULL) {
-                return size(look.clip) < size(clip) ? new Reduced(look.clip, look.error) : new Reduced(clip, 0);
+        Channels channels = new Channels(clip, levers, between, bound);
+        int[] some = IntStream.range(0, looks.moments.length)
+                .filter(i -> i % FIRST == 0)
+                .toArray();
+        double share = share(channels, looks.source.at(some), bound, work);
+        TimeShares shares = new TimeShares(clip, bound * share);
+        Look best = null;
+        for (int round = 0; round < BOTH + NARROWER; round++) {
+            Look look = looks.at(channels.reduced(shares), bound * FULL);
+            boolean fits = look.error <= bound * FULL;
+            if (fits && (best == null || size(look.clip) < size(best.clip))) {
+                best = look;
             }
-            // What was off there and not seen is looked at from now on.
-            IntStream.of(standingOut(look.few, Math.max(WHOLE, looks.moments.length / FOCUS)))
-                    .forEach(focus::set);
-            if (max(look.few) <= bound * FULL) {
+            if (round < BOTH) {
+                shares.adapt(looks.moments, look.few, bound * AIM, round);
+            } else if (fits) {
+                break;
+            } else if (max(look.few) <= bound * FULL) {
                 // Only vertices that do not stand out are off too far: those that do are to be off by less.
-                allowed *= bound * ENOUGH / look.error;
-                share *= bound * ENOUGH / look.error;
+                shares.scale(AIM * bound / look.error);
+            } else {
+                shares.narrow(looks.moments, look.few, bound * FULL, bound * AIM, round - BOTH);
             }
         }
-        return new Reduced(clip, 0);
+        return best != null && size(best.clip) < size(clip) ? new Reduced(best.clip, best.error) : new Reduced(clip, 0);
     }
 
     /**
@@ -184,29 +193,25 @@ public record ReduceKeys(
     }
 
     /**
-     * The share of the bound that every channel may be off by itself so that all together fill it, as far as some moments tell:
+     * The share of the bound that every channel may be off by itself so that all together nearly fill it, as far as some moments tell:
      * a share that does with the least room left among those that were tried.
-     *
-     * @param allowed how far those moments may be off
-     * @param first   the one that is tried first
      */
-    private static double share(
-            Channels channels, ClipDifference.Source some, double allowed, double bound, double first, Work work) {
+    private static double share(Channels channels, ClipDifference.Source some, double bound, Work work) {
         double low = 0;
         double high = Double.POSITIVE_INFINITY;
-        double share = first;
+        double share = 1;
         for (int i = 0; i < SEARCHES && high > low * NEAR; i++) {
             work.stopIfCancelled();
-            double error = max(some.from(channels.reduced(bound * share), work));
-            if (error <= allowed * FULL) {
+            double error = max(some.from(channels.reduced(TimeShares.always(bound * share)), work));
+            if (error <= bound * FULL) {
                 low = share;
-                if (error >= allowed * ENOUGH) {
+                if (error >= bound * ENOUGH) {
                     break;
                 }
             } else {
                 high = share;
             }
-            double next = share * (error > 0 ? Math.clamp(allowed * (FULL + ENOUGH) / 2 / error, 0.05, 4) : 4);
+            double next = share * (error > 0 ? Math.clamp(bound * (FULL + ENOUGH) / 2 / error, 0.05, 4) : 4);
             boolean between = next > low && next < high;
             // How far it is off leaps where a key comes or goes; then halves lead there.
             share = between && i < SEARCHES / 2
@@ -268,9 +273,10 @@ public record ReduceKeys(
         /** Empty where none is asked for. */
         private final List<KeyReduction> splines;
 
-        private final List<Double> levers;
+        /** Metres for a unit of each, and what sets it apart from others. */
+        private final double[] weights;
 
-        Channels(Clip clip, Levers levers, Between between) {
+        Channels(Clip clip, Levers levers, Between between, double bound) {
             this.clip = clip;
             moving = clip.channels().stream()
                     .filter(c -> Double.isFinite(levers.of(c)))
@@ -279,24 +285,40 @@ public record ReduceKeys(
             splines = between == Between.LINEAR
                     ? List.of()
                     : moving.parallelStream().map(c -> reduction(c, true)).toList();
-            this.levers = moving.stream().map(c -> Math.max(1e-9, levers.of(c))).toList();
+            double[] lever = moving.stream()
+                    .mapToDouble(c -> Math.max(1e-9, levers.of(c)))
+                    .toArray();
+            double[] keys = IntStream.range(0, lever.length)
+                    .parallel()
+                    .mapToDouble(i -> Math.max(
+                            1, reductions.get(i).at(PROBED * bound / lever[i]).times().length - 1))
+                    .toArray();
+            double far = mean(lever);
+            double many = mean(keys);
+            weights = IntStream.range(0, lever.length)
+                    .mapToDouble(i -> lever[i] * Math.pow(lever[i] / far, BY_LEVER) / Math.pow(keys[i] / many, BY_KEYS))
+                    .toArray();
+        }
+
+        private static double mean(double[] of) {
+            return Math.exp(Arrays.stream(of).map(Math::log).average().orElse(0));
         }
 
         private static KeyReduction reduction(Channel c, boolean spline) {
             return new KeyReduction(c.sampler(), c.path() == Channel.Path.ROTATION, spline);
         }
 
-        private Sampler reduced(int channel, double tolerance) {
+        private Sampler reduced(int channel, KeyReduction.Tolerance tolerance) {
             Sampler straight = reductions.get(channel).nearest(tolerance);
-            Sampler spline = splines.isEmpty() ? straight : splines.get(channel).at(tolerance);
+            Sampler spline = splines.isEmpty() ? straight : splines.get(channel).nearest(tolerance);
             return spline.values().length < straight.values().length ? spline : straight;
         }
 
         /** @param metres for every channel by itself */
-        Clip reduced(double metres) {
+        Clip reduced(TimeShares metres) {
             List<Channel> made = IntStream.range(0, moving.size())
                     .parallel()
-                    .mapToObj(i -> still(moving.get(i).withTrack(reduced(i, metres / levers.get(i)))))
+                    .mapToObj(i -> still(moving.get(i).withTrack(reduced(i, metres.over(weights[i])))))
                     .toList();
             Map<Channel, Channel> done = new IdentityHashMap<>();
             for (int i = 0; i < made.size(); i++) {

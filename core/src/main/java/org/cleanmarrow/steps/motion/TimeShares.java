@@ -1,0 +1,118 @@
+package org.cleanmarrow.steps.motion;
+
+import java.util.Arrays;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.pose.KeyReduction;
+
+/** How far every channel of a clip may be off by itself, in metres, over time: straight between some moments, {@value #FRAMES} frames apart. */
+final class TimeShares {
+    private static final double FRAMES = 4;
+    /** How much of what is missing is made up for in the first round, and how much less in each one after. */
+    private static final double EAGER = 0.7;
+
+    private static final double CALMER = 0.1;
+    private static final double MOST_NARROWER = 0.4;
+    private static final double MOST_WIDER = 2.5;
+
+    private final double start;
+    private final double perSecond;
+    private final double[] metres;
+
+    private TimeShares(double start, double perSecond, double[] metres) {
+        this.start = start;
+        this.perSecond = perSecond;
+        this.metres = metres;
+    }
+
+    TimeShares(Clip clip, double metres) {
+        int many = (int) Math.clamp(Math.ceil(clip.seconds() * clip.rate() / FRAMES), 1, 1 << 20);
+        this(clip.start(), clip.seconds() > 0 ? many / clip.seconds() : 0, new double[many + 1]);
+        Arrays.fill(this.metres, metres);
+    }
+
+    /** The same at all times. */
+    static TimeShares always(double metres) {
+        return new TimeShares(0, 0, new double[] {metres, metres});
+    }
+
+    private double place(double seconds) {
+        return Math.clamp((seconds - start) * perSecond, 0, metres.length - 1);
+    }
+
+    /** Largest error on either side of each of the moments between which it is straight. */
+    private double[] largest(double[] moments, double[] off) {
+        double[] out = new double[metres.length];
+        for (int i = 0; i < moments.length; i++) {
+            int low = (int) Math.min(metres.length - 2, place(moments[i]));
+            out[low] = Math.max(out[low], off[i]);
+            out[low + 1] = Math.max(out[low + 1], off[i]);
+        }
+        return out;
+    }
+
+    /**
+     * Widens where there is room and narrows where it is off too far.
+     *
+     * @param off   how far it was off at each of the moments
+     * @param aim   how far it should be
+     * @param round the later, the calmer
+     */
+    void adapt(double[] moments, double[] off, double aim, int round) {
+        double[] largest = largest(moments, off);
+        double power = EAGER - CALMER * round;
+        for (int j = 0; j < metres.length; j++) {
+            double ratio = Math.pow(aim / Math.max(1e-12, largest[j]), power);
+            metres[j] *= Math.clamp(ratio, MOST_NARROWER, MOST_WIDER);
+        }
+    }
+
+    /**
+     * Narrows where it is off too far, and beside that, because keys beside it carry over: the longer it does not help, the more and
+     * the wider.
+     *
+     * @param most  how far it may be off
+     * @param round how often that was tried
+     */
+    void narrow(double[] moments, double[] off, double most, double aim, int round) {
+        double[] largest = largest(moments, off);
+        double[] before = metres.clone();
+        for (int j = 0; j < metres.length; j++) {
+            if (largest[j] > most) {
+                double least = Math.max(0.4, 0.85 - 0.05 * round);
+                double here = Math.clamp(aim / largest[j], 0.3, least);
+                metres[j] = Math.min(metres[j], before[j] * here);
+                double beside = Math.max(here, 0.9 - 0.03 * round);
+                for (int near = 1; near <= 1 + round / 3; near++) {
+                    int left = Math.max(0, j - near);
+                    int right = Math.min(metres.length - 1, j + near);
+                    metres[left] = Math.min(metres[left], before[left] * beside);
+                    metres[right] = Math.min(metres[right], before[right] * beside);
+                }
+            }
+        }
+    }
+
+    void scale(double by) {
+        for (int j = 0; j < metres.length; j++) {
+            metres[j] *= by;
+        }
+    }
+
+    /** As the tolerance of a channel of which so many metres come for a unit. */
+    KeyReduction.Tolerance over(double metresPerUnit) {
+        double least = Arrays.stream(metres).min().orElse(0) / metresPerUnit;
+        return new KeyReduction.Tolerance() {
+            @Override
+            public double at(double seconds) {
+                double place = place(seconds);
+                int low = (int) Math.min(metres.length - 2, place);
+                return (metres[low] + (place - low) * (metres[low + 1] - metres[low])) / metresPerUnit;
+            }
+
+            @Override
+            public double least() {
+                return least;
+            }
+        };
+    }
+}
