@@ -37,8 +37,8 @@ import org.cleanmarrow.work.Work;
  * <p>With cubic splines each channel gets those keys, straight or spline, that take the fewer numbers; a key of a spline takes three
  * times as many.
  *
- * <p>Cost: keys are put in order once. A first tolerance is sought on some of the moments; what comes of it is then looked at on all, at
- * a few vertices of every joint, up to twenty times. On all cores; of more than 24,000 moments so many, spread evenly, are looked at.
+ * <p>Cost: keys are put in order once. Tolerances are sought on some of the moments; what comes of them is looked at on all, at a few
+ * vertices of every joint, and where it is off too far the search goes on about there. On all cores; of more than 24,000 moments so many, spread evenly, are looked at.
  */
 @StepInfo(name = "reduce-keys", says = "Takes keys out of clips while the skin stays within a bound of where it was.")
 public record ReduceKeys(
@@ -69,7 +69,7 @@ public record ReduceKeys(
     /** A share of what lies between two moments within which they are one: keys are rounded to float32. */
     private static final double SAME = 1e-3;
 
-    private static final int SEARCHES = 6;
+    private static final int SEARCHES = 2;
     /** Shares as near as this are one. */
     private static final double NEAR = 1.1;
     /** Of the bound: just under it is near enough, and what lies between the moments has room. */
@@ -87,11 +87,13 @@ public record ReduceKeys(
     /** Moments looked at with all vertices: the worst, and as many spread evenly. */
     private static final int WHOLE = 8;
     /** The first tries are looked at on one in so many moments. */
-    private static final int FIRST = 5;
-    /** Rounds in which tolerances become wider and narrower, and then those in which they only become narrower. */
+    private static final int FIRST = 7;
+    /** Rounds in which tolerances become wider and narrower, and then those in which they only become narrower before all is looked at. */
     private static final int BOTH = 4;
 
     private static final int NARROWER = 14;
+    /** Tries that are looked at wholly. */
+    private static final int LOOKS = 6;
 
     /** To straight ways. */
     public ReduceKeys(String clips, double millimetres) {
@@ -128,30 +130,40 @@ public record ReduceKeys(
                                 && s.interpolation() == Sampler.Interpolation.CUBICSPLINE);
         Looks looks = new Looks(clip, moments(clip, curved ? TIMES_RATE : 2), difference, work);
         Channels channels = new Channels(clip, levers, between, bound);
-        int[] some = IntStream.range(0, looks.moments.length)
+        int[] which = IntStream.range(0, looks.moments.length)
                 .filter(i -> i % FIRST == 0)
                 .toArray();
-        double share = share(channels, looks.source.at(some), bound, work);
-        TimeShares shares = new TimeShares(clip, bound * share);
-        Look best = null;
-        for (int round = 0; round < BOTH + NARROWER; round++) {
+        double[] when = IntStream.of(which).mapToDouble(i -> looks.moments[i]).toArray();
+        ClipDifference.Source some = looks.source.at(which);
+        TimeShares shares = new TimeShares(clip, bound * share(channels, some, bound, work));
+        for (int round = 0; round < BOTH; round++) {
+            shares.adapt(when, some.from(channels.reduced(shares), work), bound * AIM, round);
+        }
+        for (int i = 0; i < LOOKS; i++) {
             Look look = looks.at(channels.reduced(shares), bound * FULL);
-            boolean fits = look.error <= bound * FULL;
-            if (fits && (best == null || size(look.clip) < size(best.clip))) {
-                best = look;
+            if (look.error <= bound * FULL) {
+                return size(look.clip) < size(clip) ? new Reduced(look.clip, look.error) : new Reduced(clip, 0);
             }
-            if (round < BOTH) {
-                shares.adapt(looks.moments, look.few, bound * AIM, round);
-            } else if (fits) {
-                break;
-            } else if (max(look.few) <= bound * FULL) {
+            if (max(look.few) <= bound * FULL) {
                 // Only vertices that do not stand out are off too far: those that do are to be off by less.
                 shares.scale(AIM * bound / look.error);
             } else {
-                shares.narrow(looks.moments, look.few, bound * FULL, bound * AIM, round - BOTH);
+                narrow(shares, channels, looks, look.few, bound, work);
             }
         }
-        return best != null && size(best.clip) < size(clip) ? new Reduced(best.clip, best.error) : new Reduced(clip, 0);
+        return new Reduced(clip, 0);
+    }
+
+    /** Narrows the tolerances where it is off too far, looking only at what lies about it, until it no longer is. */
+    private static void narrow(
+            TimeShares shares, Channels channels, Looks looks, double[] off, double bound, Work work) {
+        for (int round = 0; round < NARROWER && max(off) > bound * FULL; round++) {
+            int[] about = shares.narrow(looks.moments, off, bound * FULL, bound * AIM, round);
+            double[] now = looks.source.at(about).from(channels.reduced(shares), work);
+            for (int i = 0; i < about.length; i++) {
+                off[about[i]] = now[i];
+            }
+        }
     }
 
     /**

@@ -1,6 +1,8 @@
 package org.cleanmarrow.steps.motion;
 
 import java.util.Arrays;
+import java.util.BitSet;
+import java.util.stream.IntStream;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.KeyReduction;
 
@@ -11,6 +13,9 @@ final class TimeShares {
     private static final double EAGER = 0.7;
 
     private static final double CALMER = 0.1;
+    /** So many stretches beside those whose tolerance changed, keys may lie otherwise. */
+    private static final int CARRIED = 3;
+
     private static final double MOST_NARROWER = 0.4;
     private static final double MOST_WIDER = 2.5;
 
@@ -72,17 +77,21 @@ final class TimeShares {
      *
      * @param most  how far it may be off
      * @param round how often that was tried
+     * @return numbers of the moments at which it may be off otherwise now
      */
-    void narrow(double[] moments, double[] off, double most, double aim, int round) {
+    int[] narrow(double[] moments, double[] off, double most, double aim, int round) {
         double[] largest = largest(moments, off);
         double[] before = metres.clone();
+        BitSet about = new BitSet();
         for (int j = 0; j < metres.length; j++) {
             if (largest[j] > most) {
                 double least = Math.max(0.4, 0.85 - 0.05 * round);
                 double here = Math.clamp(aim / largest[j], 0.3, least);
                 metres[j] = Math.min(metres[j], before[j] * here);
                 double beside = Math.max(here, 0.9 - 0.03 * round);
-                for (int near = 1; near <= 1 + round / 3; near++) {
+                int wide = 1 + round / 3;
+                about.set(Math.max(0, j - wide - CARRIED), Math.min(metres.length, j + wide + CARRIED + 1));
+                for (int near = 1; near <= wide; near++) {
                     int left = Math.max(0, j - near);
                     int right = Math.min(metres.length - 1, j + near);
                     metres[left] = Math.min(metres[left], before[left] * beside);
@@ -90,6 +99,9 @@ final class TimeShares {
                 }
             }
         }
+        return IntStream.range(0, moments.length)
+                .filter(i -> about.get((int) place(moments[i])))
+                .toArray();
     }
 
     void scale(double by) {
