@@ -7,6 +7,7 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.PriorityQueue;
 import java.util.function.IntUnaryOperator;
 import org.cleanmarrow.geometry.PointTree;
 import org.cleanmarrow.model.Attribute;
@@ -156,23 +157,41 @@ public final class VertexMatch {
         seeds.sort(Comparator.comparingInt(
                 f -> alike.getOrDefault(template.signatureOf(f), List.of()).size()));
         List<Trial> trials = new ArrayList<>();
-        for (int seed : seeds.subList(0, Math.min(SEEDS, seeds.size()))) {
-            alike.getOrDefault(template.signatureOf(seed), List.of()).stream()
-                    .filter(f -> back[edited.place[f * 3]] < 0)
-                    .sorted(Comparator.comparingDouble(f -> apart(seed, f)))
-                    .limit(LIKENESSES)
-                    .forEach(f -> {
-                        for (int turn = 0; turn < 3; turn++) {
-                            Trial trial = new Trial();
-                            if (trial.begins(seed * 3, f * 3 + turn)) {
-                                trial.follow(AROUND);
-                                trials.add(trial);
-                            }
-                        }
-                    });
+        // Of a piece of a few triangles each tells as much as the others.
+        int many = Math.min(Math.min(SEEDS, 1 + piece.length / SEEDS), seeds.size());
+        for (int seed : seeds.subList(0, many)) {
+            for (int f : nearest(seed, alike.getOrDefault(template.signatureOf(seed), List.of()))) {
+                for (int turn = 0; turn < 3; turn++) {
+                    Trial trial = new Trial();
+                    if (trial.begins(seed * 3, f * 3 + turn)) {
+                        trial.follow(AROUND);
+                        trials.add(trial);
+                    }
+                }
+            }
         }
         trials.sort(Comparator.naturalOrder());
         return trials.subList(0, Math.min(FOLLOWED, trials.size()));
+    }
+
+    /** The nearest that are not yet taken, without putting all in order: a field of equal blades has as many as blades, for each. */
+    private List<Integer> nearest(int face, List<Integer> alike) {
+        PriorityQueue<double[]> kept = new PriorityQueue<>(Comparator.comparingDouble(k -> -k[0]));
+        for (int f : alike) {
+            double apart = back[edited.place[f * 3]] < 0 ? apart(face, f) : Double.POSITIVE_INFINITY;
+            if (kept.size() < LIKENESSES || apart < kept.element()[0]) {
+                if (apart < Double.POSITIVE_INFINITY) {
+                    kept.add(new double[] {apart, f});
+                }
+                if (kept.size() > LIKENESSES) {
+                    kept.remove();
+                }
+            }
+        }
+        return kept.stream()
+                .sorted(Comparator.comparingDouble(k -> k[0]))
+                .map(k -> (int) k[1])
+                .toList();
     }
 
     /** Square of the distance between the middles of two triangles, three times over. */

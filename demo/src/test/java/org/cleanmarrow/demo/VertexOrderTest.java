@@ -206,6 +206,33 @@ public class VertexOrderTest {
         }
     }
 
+    /** Two thousand equal quads, each told by where it lies, with noise of a thirtieth of its size. */
+    @Test
+    public void aFieldOfEqualPiecesIsToldByWhereTheyLie() {
+        int many = 2000;
+        float[] positions = new float[many * 12];
+        int[] indices = new int[many * 6];
+        for (int q = 0; q < many; q++) {
+            float x = q % 50 * 3;
+            float y = q / 50 * 3;
+            float[] corners = {x, y, 0, x + 1, y, 0, x + 1, y + 1, 0, x, y + 1, 0};
+            System.arraycopy(corners, 0, positions, q * 12, 12);
+            int[] two = {q * 4, q * 4 + 1, q * 4 + 2, q * 4, q * 4 + 2, q * 4 + 3};
+            System.arraycopy(two, 0, indices, q * 6, 6);
+        }
+        Mesh field = Mesh.of("field", Primitive.triangles(indices, positions, positions.clone(), -1));
+        Random random = new Random(9);
+        Mixed mixed = shuffled(field, random);
+        float[] noisy = mixed.mesh.primitives().getFirst().positions().clone();
+        for (int i = 0; i < noisy.length; i++) {
+            noisy[i] += (float) (random.nextGaussian() * 0.03);
+        }
+        int[] found = VertexMatch.of(field, moved(mixed.mesh, noisy), () -> {});
+        for (int v = 0; v < found.length; v++) {
+            assertThat(mixed.from[found[v]]).isEqualTo(v);
+        }
+    }
+
     /** A hole was cut and triangles were turned: all others are told, those that are gone are named. */
     @Test
     public void whatIsNoLongerThereIsNamedAndStandsWhereItsNeighboursWouldHaveIt() throws Exception {
