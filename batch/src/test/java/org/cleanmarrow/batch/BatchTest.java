@@ -82,12 +82,6 @@ public class BatchTest {
         // What was noted behind the half line counts.
         assertThat(mend(in.toString(), "--resume").json().path("resumed").intValue())
                 .isEqualTo(4);
-        // Another target is another command.
-        assertThat(mend(in.resolve("a.gltf").toString(), "--resume", "--target", "z-up-cm-lh")
-                        .json()
-                        .path("resumed")
-                        .intValue())
-                .isZero();
     }
 
     /** Killed in the midst of it, whatever it was at: what it had noted is not done again, and all are there in the end. */
@@ -134,6 +128,32 @@ public class BatchTest {
         assertThat(mend(empty.toString()).err()).contains("empty").contains("holds no file");
         assertThat(mend(in.toString(), "--workers", "0").err()).contains("--workers");
         assertThat(out).doesNotExist();
+    }
+
+    @Test
+    public void theSameFileIsOtherWorkForAnotherCommandOrLedger() throws Exception {
+        Path file = in.resolve("a.gltf");
+        Inputs.Input input = new Inputs.Input(file, Path.of(""));
+        Path ledger = Files.writeString(folder.resolve("steps.json"), "one");
+        String key = record(input, ledger).key(input, List.of("mend", "z-up-cm-lh"));
+        assertThat(record(input, ledger).key(input, List.of("mend", "z-up-cm-lh")))
+                .isEqualTo(key);
+        assertThat(record(input, ledger).key(input, List.of("mend", "y-up-m-rh")))
+                .isNotEqualTo(key);
+        Files.writeString(ledger, "other");
+        assertThat(record(input, ledger).key(input, List.of("mend", "z-up-cm-lh")))
+                .isNotEqualTo(key);
+        Files.writeString(ledger, "one");
+        assertThat(record(input, ledger).key(input, List.of("mend", "z-up-cm-lh")))
+                .isEqualTo(key);
+        // A glTF file may name others; what lies beside it counts.
+        Files.writeString(in.resolve("a.txt"), "something else beside it");
+        assertThat(record(input, ledger).key(input, List.of("mend", "z-up-cm-lh")))
+                .isNotEqualTo(key);
+    }
+
+    private BatchRecord record(Inputs.Input input, Path ledger) throws IOException {
+        return new BatchRecord(Optional.of(out), List.of(input), List.of(ledger));
     }
 
     @Test

@@ -113,11 +113,11 @@ public class AttachedTest {
                 }
                 Asset after = done.asset();
                 String what = step.getClass().getSimpleName();
-                Motion motion = MotionProbe.compare(before, after, Work.QUIET);
-                boolean moves = Math.max(motion.largestMetres(), motion.jointsMetres()) > 2 * motion.toleranceMetres();
-                if (!moves) {
-                    still.add(step.getClass().getSimpleName());
-                    wrong.addAll(strayed(what, before, after, 2e-5 * size(before)));
+                List<String> strayed = strayed(what, before, after, 2e-5 * size(before));
+                // Where nothing strayed it is enough to have seen once that the step moves nothing.
+                if ((!strayed.isEmpty() || !still.contains(what)) && !moves(before, after)) {
+                    still.add(what);
+                    wrong.addAll(strayed);
                 }
                 for (Attached a : after.attached()) {
                     assertThat(a.node()).as(what).isBetween(0, after.nodes().size() - 1);
@@ -128,6 +128,11 @@ public class AttachedTest {
         assertThat(wrong).isEmpty();
         assertThat(still).contains("Convert", "FreezeNodes", "OrientJoints", "TrimIdle", "MatchSkeleton", "SetPivot");
         assertThat(still).hasSizeGreaterThan(40);
+    }
+
+    private static boolean moves(Asset before, Asset after) {
+        Motion motion = MotionProbe.compare(before, after, Work.QUIET);
+        return Math.max(motion.largestMetres(), motion.jointsMetres()) > 2 * motion.toleranceMetres();
     }
 
     private static double size(Asset asset) {
