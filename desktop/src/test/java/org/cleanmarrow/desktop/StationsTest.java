@@ -269,6 +269,7 @@ public class StationsTest extends DeskWindow {
         assertThat(rows("#trim-table").stream().noneMatch(r -> r.endsWith("goes")))
                 .isTrue();
         press("#motion-to-root");
+        quiet();
         assertThat(on(() -> desk.jobs().message().get())).contains("root joint at the origin");
         press("#add-root");
         quiet();
