@@ -92,6 +92,8 @@ public record ReduceKeys(
     private static final int BOTH = 4;
 
     private static final int NARROWER = 14;
+    /** Keys of a clip with more than which one tolerance holds at all times: every round makes all of them anew. */
+    private static final long MOST_OVER_TIME = 500_000;
     /** Tries that are looked at wholly. */
     private static final int LOOKS = 6;
 
@@ -135,7 +137,11 @@ public record ReduceKeys(
                 .toArray();
         double[] when = IntStream.of(which).mapToDouble(i -> looks.moments[i]).toArray();
         ClipDifference.Source some = looks.source.at(which);
-        TimeShares shares = new TimeShares(clip, bound * share(channels, some, bound, work));
+        double share = share(channels, some, bound, work);
+        if (clip.keyCount() > MOST_OVER_TIME) {
+            return even(clip, looks, channels, bound, share);
+        }
+        TimeShares shares = new TimeShares(clip, bound * share);
         for (int round = 0; round < BOTH; round++) {
             shares.adapt(when, some.from(channels.reduced(shares), work), bound * AIM, round);
         }
@@ -150,6 +156,19 @@ public record ReduceKeys(
             } else {
                 narrow(shares, channels, looks, look.few, bound, work);
             }
+        }
+        return new Reduced(clip, 0);
+    }
+
+    /** With one tolerance at all times. */
+    private Reduced even(Clip clip, Looks looks, Channels channels, double bound, double first) {
+        double share = first;
+        for (int i = 0; i < LOOKS; i++) {
+            Look look = looks.at(channels.reduced(TimeShares.always(bound * share)), bound * FULL);
+            if (look.error <= bound * FULL) {
+                return size(look.clip) < size(clip) ? new Reduced(look.clip, look.error) : new Reduced(clip, 0);
+            }
+            share *= AIM * bound / look.error;
         }
         return new Reduced(clip, 0);
     }
