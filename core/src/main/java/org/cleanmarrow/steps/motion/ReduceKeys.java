@@ -138,11 +138,9 @@ public record ReduceKeys(
         double[] when = IntStream.of(which).mapToDouble(i -> looks.moments[i]).toArray();
         ClipDifference.Source some = looks.source.at(which);
         double share = share(channels, some, bound, work);
-        if (clip.keyCount() > MOST_OVER_TIME) {
-            return even(clip, looks, channels, bound, share);
-        }
-        TimeShares shares = new TimeShares(clip, bound * share);
-        for (int round = 0; round < BOTH; round++) {
+        boolean even = clip.keyCount() > MOST_OVER_TIME;
+        TimeShares shares = even ? TimeShares.always(bound * share) : new TimeShares(clip, bound * share);
+        for (int round = 0; !even && round < BOTH; round++) {
             shares.adapt(when, some.from(channels.reduced(shares), work), bound * AIM, round);
         }
         for (int i = 0; i < LOOKS; i++) {
@@ -150,25 +148,13 @@ public record ReduceKeys(
             if (look.error <= bound * FULL) {
                 return size(look.clip) < size(clip) ? new Reduced(look.clip, look.error) : new Reduced(clip, 0);
             }
-            if (max(look.few) <= bound * FULL) {
-                // Only vertices that do not stand out are off too far: those that do are to be off by less.
+            if (even || max(look.few) <= bound * FULL) {
+                // All that stand out are to be off by less; where there is but one tolerance, or only others are off
+                // too far.
                 shares.scale(AIM * bound / look.error);
             } else {
                 narrow(shares, channels, looks, look.few, bound, work);
             }
-        }
-        return new Reduced(clip, 0);
-    }
-
-    /** With one tolerance at all times. */
-    private Reduced even(Clip clip, Looks looks, Channels channels, double bound, double first) {
-        double share = first;
-        for (int i = 0; i < LOOKS; i++) {
-            Look look = looks.at(channels.reduced(TimeShares.always(bound * share)), bound * FULL);
-            if (look.error <= bound * FULL) {
-                return size(look.clip) < size(clip) ? new Reduced(look.clip, look.error) : new Reduced(clip, 0);
-            }
-            share *= AIM * bound / look.error;
         }
         return new Reduced(clip, 0);
     }
