@@ -29,6 +29,8 @@ public final class Deformer {
     private final int[] vertexCounts;
     /** Meshes of which every piece has influences. */
     private final boolean[] wholly;
+    /** Of every skin; made once, because they are asked for at every pose. */
+    private final Matrix4d[][] inverseBinds;
 
     /** Made when first posed, by whichever thread that is. */
     private final Map<Influences, LinearSkinning> skinning = new ConcurrentHashMap<>();
@@ -59,6 +61,7 @@ public final class Deformer {
         for (int m = 0; m < wholly.length; m++) {
             wholly[m] = asset.meshes().get(m).primitives().stream().allMatch(p -> p.influences() != null);
         }
+        inverseBinds = asset.skins().stream().map(Deformer::inverseBinds).toArray(Matrix4d[][]::new);
     }
 
     public Asset asset() {
@@ -195,7 +198,7 @@ public final class Deformer {
         Moves(MeshPlace place, Matrix4d[] world, Matrix4d view) {
             Skin skin = place.skin() < 0 ? null : asset.skins().get(place.skin());
             node = rows(new Matrix4d(view).mul(world[place.node()]), new float[12], 0);
-            joints = skin == null || dual ? null : jointMatrices(skin, world, view);
+            joints = skin == null || dual ? null : jointMatrices(skin, inverseBinds[place.skin()], world, view);
             blend = skin == null || !dual ? null : dual(skin, world);
             seen = rows(view, new float[12], 0);
             skinned = skin != null;
@@ -272,13 +275,23 @@ public final class Deformer {
 
     /** 12 numbers a joint, three rows of four: view x joint's world transform x inverse bind. */
     public static float[] jointMatrices(Skin skin, Matrix4d[] world, Matrix4d view) {
+        return jointMatrices(skin, inverseBinds(skin), world, view);
+    }
+
+    private static float[] jointMatrices(Skin skin, Matrix4d[] inverseBinds, Matrix4d[] world, Matrix4d view) {
         float[] out = new float[skin.joints().length * 12];
         Matrix4d m = new Matrix4d();
         for (int j = 0; j < skin.joints().length; j++) {
-            m.set(view).mul(world[skin.joints()[j]]).mul(skin.inverseBind(j));
+            m.set(view).mul(world[skin.joints()[j]]).mul(inverseBinds[j]);
             rows(m, out, j * 12);
         }
         return out;
+    }
+
+    private static Matrix4d[] inverseBinds(Skin skin) {
+        return IntStream.range(0, skin.joints().length)
+                .mapToObj(skin::inverseBind)
+                .toArray(Matrix4d[]::new);
     }
 
     private static float[] rows(Matrix4d m, float[] out, int at) {

@@ -12,8 +12,8 @@ import org.jspecify.annotations.Nullable;
  *
  * <p>From the first and the last key on, a key is put where the way is off most, until none is off (greedy insertion; Douglas
  * and Peucker, The Canadian Cartographer 10, 1973). Which key divides a piece does not depend on the tolerance, so how far the way
- * is off without each is found once, and any tolerance asks only which keys are above it. Costs n log n for most ways of n keys,
- * and then n a tolerance.
+ * is off without each is found once, as far as tolerances ask, and each asks only which keys are above it. Costs n log n for most ways
+ * of n keys, and then n a tolerance.
  *
  * <p>A cubic spline has the tangents between two of its keys with which it comes nearest to the way there, by least squares, looked at
  * between the old keys too. Each goes as far as the tolerance lets it, sought by doubling and halving: n log n a tolerance. Not for several
@@ -22,9 +22,6 @@ import org.jspecify.annotations.Nullable;
 public final class KeyReduction {
     /** Places between two keys of a cubic spline where it is looked at and may be keyed. */
     private static final int BETWEEN = 8;
-    /** How much finer than what is asked the keys are put in order, so that the next that is asked is known. */
-    private static final double FINER = 8;
-
     /** A turn that is taken to a spline is looked at so often that it turns by no more than this, in radians, from time to time. */
     private static final double TURN = Math.toRadians(4);
     /** Times a way is looked at, where it has not more keys than half of them: so that a long one does not fill the memory. */
@@ -41,10 +38,12 @@ public final class KeyReduction {
     private final int width;
     private final float[] times;
     private final float[] values;
-    /** How far the way is off without each key, as far as that is above {@link #finest}. */
+    /** How far the way is off without each key that divides a piece so far; 0 for the others. */
     private final float[] needed;
+    /** By the key that a piece begins with: the key where the way is off most, and how far. */
+    private final int[] worst;
 
-    private double finest = Double.POSITIVE_INFINITY;
+    private final float[] off;
     /** The values, rotations written so that each is near the one before; null until that is asked. */
     private float @Nullable [] aligned;
 
@@ -68,7 +67,15 @@ public final class KeyReduction {
         if (this.spline && rotation) {
             Baker.alongTheShorterWay(values);
         }
-        needed = new float[step ? 0 : times.length];
+        int ordered = step || this.spline ? 0 : times.length;
+        needed = new float[ordered];
+        worst = new int[ordered];
+        off = new float[ordered];
+        if (ordered > 0) {
+            needed[0] = Float.POSITIVE_INFINITY;
+            needed[ordered - 1] = Float.POSITIVE_INFINITY;
+            look(0, ordered - 1);
+        }
     }
 
     /** At how many places between two keys a straight way is looked at that is taken to a spline. */
@@ -120,8 +127,8 @@ public final class KeyReduction {
     public interface Tolerance {
         double at(double seconds);
 
-        /** The least that it ever is. */
-        double least();
+        /** The least that it is from one time to another. */
+        double least(double from, double to);
 
         /** The same at all times. */
         static Tolerance of(double always) {
@@ -132,7 +139,7 @@ public final class KeyReduction {
                 }
 
                 @Override
-                public double least() {
+                public double least(double from, double to) {
                     return always;
                 }
             };
@@ -186,13 +193,9 @@ public final class KeyReduction {
     }
 
     private BitSet lines(Tolerance tolerance) {
-        if (tolerance.least() < finest) {
-            order(tolerance.least() / FINER);
-        }
-        BitSet kept = new BitSet();
-        kept.set(0);
-        kept.set(times.length - 1);
-        for (int k = 1; k < times.length - 1; k++) {
+        order(tolerance);
+        BitSet kept = new BitSet(times.length);
+        for (int k = 0; k < times.length; k++) {
             if (needed[k] > 0 && needed[k] > tolerance.at(times[k])) {
                 kept.set(k);
             }
@@ -260,28 +263,39 @@ public final class KeyReduction {
         return new Straight(one, one).chord(other, 1, 0);
     }
 
-    private void order(double to) {
-        finest = to;
-        Arrays.fill(needed, 0);
+    /** Divides all pieces that are off by more than they may be. */
+    private void order(Tolerance tolerance) {
         ArrayDeque<int[]> open = new ArrayDeque<>();
-        ArrayDeque<Float> above = new ArrayDeque<>();
-        open.push(new int[] {0, times.length - 1});
-        above.push(Float.POSITIVE_INFINITY);
-        while (!open.isEmpty()) {
-            int[] ends = open.pop();
-            float most = above.pop();
-            Piece piece = piece(ends[0], ends[1]);
-            int worst = piece.worst();
-            double off = worst < 0 ? 0 : piece.off(worst);
-            if (!(off <= to)) {
-                // What divides a piece is not needed more than what made the piece.
-                needed[worst] = Double.isNaN(off) ? most : (float) Math.min(most, off);
-                open.push(new int[] {ends[0], worst});
-                above.push(needed[worst]);
-                open.push(new int[] {worst, ends[1]});
-                above.push(needed[worst]);
+        int from = 0;
+        for (int k = 1; k < times.length; k++) {
+            if (needed[k] > 0) {
+                open.push(new int[] {from, k});
+                from = k;
+                while (!open.isEmpty()) {
+                    int[] ends = open.pop();
+                    if (!(off[ends[0]] <= tolerance.least(times[ends[0]], times[ends[1]]))) {
+                        divide(ends[0], ends[1], open);
+                    }
+                }
             }
         }
+    }
+
+    private void divide(int from, int to, ArrayDeque<int[]> open) {
+        int middle = worst[from];
+        // What divides a piece is not needed more than what made the piece.
+        float most = Math.min(needed[from], needed[to]);
+        needed[middle] = Float.isNaN(off[from]) ? most : Math.min(most, off[from]);
+        look(from, middle);
+        look(middle, to);
+        open.push(new int[] {from, middle});
+        open.push(new int[] {middle, to});
+    }
+
+    private void look(int from, int to) {
+        Piece piece = piece(from, to);
+        worst[from] = piece.worst();
+        off[from] = worst[from] < 0 ? 0 : (float) piece.off(worst[from]);
     }
 
     private Piece piece(int from, int to) {

@@ -72,8 +72,10 @@ public record ReduceKeys(
     private static final int SEARCHES = 2;
     /** Shares as near as this are one. */
     private static final double NEAR = 1.1;
-    /** Of the bound: just under it is near enough, and what lies between the moments has room. */
+    /** Of the bound: just under it is near enough, and what is not looked at while seeking has room. */
     private static final double FULL = 0.95;
+    /** Of the bound, what it may come to where all vertices are looked at. */
+    private static final double ALL = 0.985;
 
     private static final double ENOUGH = 0.7;
     /** Powers of a channel's lever and of its keys that its tolerance falls and rises with besides: found by trying. */
@@ -85,15 +87,15 @@ public record ReduceKeys(
     /** Where the tolerances are to bring it. */
     private static final double AIM = 0.9;
     /** Moments looked at with all vertices: the worst, and as many spread evenly. */
-    private static final int WHOLE = 8;
-    /** The first tries are looked at on one in so many moments. */
-    private static final int FIRST = 7;
+    private static final int WHOLE = 4;
+    /** The first tries are looked at on one in so many moments; where keys are a frame apart, on some of the keys. */
+    private static final int FIRST = 6;
+    /** How much wider than what does at all times tolerances over time begin: most times have more room than the worst. */
+    private static final double WIDER = 3;
     /** Rounds in which tolerances become wider and narrower, and then those in which they only become narrower before all is looked at. */
     private static final int BOTH = 4;
 
     private static final int NARROWER = 14;
-    /** Keys of a clip with more than which one tolerance holds at all times: every round makes all of them anew. */
-    private static final long MOST_OVER_TIME = 500_000;
     /** Tries that are looked at wholly. */
     private static final int LOOKS = 6;
 
@@ -130,90 +132,85 @@ public record ReduceKeys(
                 || clip.channels().stream()
                         .anyMatch(c -> c.track() instanceof Sampler s
                                 && s.interpolation() == Sampler.Interpolation.CUBICSPLINE);
-        Looks looks = new Looks(clip, moments(clip, curved ? TIMES_RATE : 2), difference, work);
+        Held held = new Held(clip, moments(clip, curved ? TIMES_RATE : 2), difference, work);
         Channels channels = new Channels(clip, levers, between, bound);
-        int[] which = IntStream.range(0, looks.moments.length)
-                .filter(i -> i % FIRST == 0)
-                .toArray();
-        double[] when = IntStream.of(which).mapToDouble(i -> looks.moments[i]).toArray();
-        ClipDifference.Source some = looks.source.at(which);
+        Held some = held.every(FIRST);
         double share = share(channels, some, bound, work);
-        boolean even = clip.keyCount() > MOST_OVER_TIME;
-        TimeShares shares = even ? TimeShares.always(bound * share) : new TimeShares(clip, bound * share);
-        for (int round = 0; !even && round < BOTH; round++) {
-            shares.adapt(when, some.from(channels.reduced(shares), work), bound * AIM, round);
+        TimeShares shares = new TimeShares(clip, bound * share * WIDER, held.moments.length);
+        for (int round = 0; round < BOTH; round++) {
+            shares.adapt(some.moments, some.from(channels.reduced(shares), work), bound * AIM, round);
         }
+        Held most = held.every(curved ? 4 : 2);
+        narrow(shares, channels, most, most.from(channels.reduced(shares), work), bound, work);
         for (int i = 0; i < LOOKS; i++) {
-            Look look = looks.at(channels.reduced(shares), bound * FULL);
-            if (look.error <= bound * FULL) {
-                return size(look.clip) < size(clip) ? new Reduced(look.clip, look.error) : new Reduced(clip, 0);
-            }
-            if (even || max(look.few) <= bound * FULL) {
-                // All that stand out are to be off by less; where there is but one tolerance, or only others are off
-                // too far.
-                shares.scale(AIM * bound / look.error);
+            Clip fewer = channels.reduced(shares);
+            double[] few = held.from(fewer, work);
+            double off = max(few);
+            if (off <= bound * ALL) {
+                off = Math.max(off, whole(clip, fewer, held.moments, few, difference, work));
+                if (off <= bound * ALL) {
+                    return size(fewer) < size(clip) ? new Reduced(fewer, off) : new Reduced(clip, 0);
+                }
+                // Others than those that stand out: all are to be off by less.
+                shares.scale(AIM * bound / off);
             } else {
-                narrow(shares, channels, looks, look.few, bound, work);
+                narrow(shares, channels, held, few, bound, work);
             }
         }
         return new Reduced(clip, 0);
     }
 
-    /** Narrows the tolerances where it is off too far, looking only at what lies about it, until it no longer is. */
-    private static void narrow(
-            TimeShares shares, Channels channels, Looks looks, double[] off, double bound, Work work) {
+    /**
+     * Narrows the tolerances where it is off too far, looking only at what lies about it, until it no longer is.
+     *
+     * @param off at each moment; follows
+     */
+    private static void narrow(TimeShares shares, Channels channels, Held held, double[] off, double bound, Work work) {
         for (int round = 0; round < NARROWER && max(off) > bound * FULL; round++) {
-            int[] about = shares.narrow(looks.moments, off, bound * FULL, bound * AIM, round);
-            double[] now = looks.source.at(about).from(channels.reduced(shares), work);
+            int[] about = shares.narrow(held.moments, off, bound * FULL, bound * AIM, round);
+            double[] now = held.at(about).from(channels.reduced(shares), work);
             for (int i = 0; i < about.length; i++) {
                 off[about[i]] = now[i];
             }
         }
     }
 
-    /**
-     * A clip with fewer keys, looked at at all moments.
-     *
-     * @param few   largest distance at each moment of the few vertices that stand out
-     * @param error the most, all vertices looked at where that is largest
-     */
-    private record Look(Clip clip, double[] few, double error) {}
-
-    /** Looks at clips with fewer keys beside the one that they come from. */
-    private static final class Looks {
-        private final Clip clip;
-        private final double[] moments;
-        private final ClipDifference difference;
-        private final ClipDifference.Source source;
-        private final Work work;
-
-        Looks(Clip clip, double[] moments, ClipDifference difference, Work work) {
-            this.clip = clip;
-            this.moments = moments;
-            this.difference = difference;
-            this.work = work;
-            source = difference.source(clip, moments, true, work);
+    /** A clip at some moments, to hold those with fewer keys against at the few vertices that stand out. */
+    private record Held(double[] moments, ClipDifference.Source source) {
+        Held(Clip clip, double[] moments, ClipDifference difference, Work work) {
+            this(moments, difference.source(clip, moments, true, work));
         }
 
-        /** @param most beyond which it does not matter by how much more all vertices are off */
-        Look at(Clip fewer, double most) {
-            double[] few = source.from(fewer, work);
-            if (max(few) > most) {
-                return new Look(fewer, few, max(few));
-            }
-            double[] chosen = IntStream.of(standingOut(few, WHOLE))
-                    .mapToDouble(i -> moments[i])
-                    .toArray();
-            double whole = max(difference.source(clip, chosen, false, work).from(fewer, work));
-            return new Look(fewer, few, Math.max(max(few), whole));
+        Held at(int... which) {
+            return new Held(IntStream.of(which).mapToDouble(i -> moments[i]).toArray(), source.at(which));
         }
+
+        /** One in so many of the moments. */
+        Held every(int many) {
+            return at(IntStream.range(0, moments.length)
+                    .filter(i -> i % many == 0)
+                    .toArray());
+        }
+
+        double[] from(Clip fewer, Work work) {
+            return source.from(fewer, work);
+        }
+    }
+
+    /** The most that any vertex is off where the few are off most. */
+    private static double whole(
+            Clip clip, Clip fewer, double[] moments, double[] few, ClipDifference difference, Work work) {
+        double[] chosen = IntStream.of(standingOut(few, WHOLE))
+                .mapToDouble(i -> moments[i])
+                .toArray();
+        return max(difference.source(clip, chosen, false, work).from(fewer, work));
     }
 
     /**
      * The share of the bound that every channel may be off by itself so that all together nearly fill it, as far as some moments tell:
      * a share that does with the least room left among those that were tried.
      */
-    private static double share(Channels channels, ClipDifference.Source some, double bound, Work work) {
+    private static double share(Channels channels, Held some, double bound, Work work) {
         double low = 0;
         double high = Double.POSITIVE_INFINITY;
         double share = 1;
@@ -256,11 +253,13 @@ public record ReduceKeys(
     private static double[] moments(Clip clip, int times) {
         double[] keys = clip.keyTimes().stream().mapToDouble(Float::doubleValue).toArray();
         int even = (int) Math.clamp(Math.ceil(clip.seconds() * clip.rate() * times), 1, MOST_MOMENTS);
-        DoubleStream all = IntStream.rangeClosed(0, even).mapToDouble(i -> clip.start() + clip.seconds() * i / even);
+        double start = clip.start();
+        double seconds = clip.seconds();
+        DoubleStream all = IntStream.rangeClosed(0, even).mapToDouble(i -> start + seconds * i / even);
         if (keys.length > MOST_MOMENTS) {
             return all.toArray();
         }
-        double near = clip.seconds() / even * SAME;
+        double near = seconds / even * SAME;
         TreeSet<Double> out = new TreeSet<>();
         Arrays.stream(keys).forEach(out::add);
         all.filter(t -> out.subSet(t - near, t + near).isEmpty()).forEach(out::add);

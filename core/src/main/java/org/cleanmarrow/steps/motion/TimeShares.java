@@ -6,9 +6,14 @@ import java.util.stream.IntStream;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.KeyReduction;
 
-/** How far every channel of a clip may be off by itself, in metres, over time: straight between some moments, {@value #FRAMES} frames apart. */
+/**
+ * How far every channel of a clip may be off by itself, in metres, over time: straight between some moments, {@value #FRAMES} frames
+ * apart or more.
+ */
 final class TimeShares {
     private static final double FRAMES = 4;
+    /** So many moments, or more, lie in each stretch, so that every one is looked at even where only some are. */
+    private static final int MOMENTS = 8;
     /** How much of what is missing is made up for in the first round, and how much less in each one after. */
     private static final double EAGER = 0.7;
 
@@ -29,8 +34,10 @@ final class TimeShares {
         this.metres = metres;
     }
 
-    TimeShares(Clip clip, double metres) {
-        int many = (int) Math.clamp(Math.ceil(clip.seconds() * clip.rate() / FRAMES), 1, 1 << 20);
+    /** @param moments at how many it is looked at */
+    TimeShares(Clip clip, double metres, int moments) {
+        double frames = Math.ceil(clip.seconds() * clip.rate() / FRAMES);
+        int many = (int) Math.clamp(Math.min(frames, moments / MOMENTS), 1, 1 << 20);
         this(clip.start(), clip.seconds() > 0 ? many / clip.seconds() : 0, new double[many + 1]);
         Arrays.fill(this.metres, metres);
     }
@@ -112,19 +119,27 @@ final class TimeShares {
 
     /** As the tolerance of a channel of which so many metres come for a unit. */
     KeyReduction.Tolerance over(double metresPerUnit) {
-        double least = Arrays.stream(metres).min().orElse(0) / metresPerUnit;
         return new KeyReduction.Tolerance() {
             @Override
             public double at(double seconds) {
-                double place = place(seconds);
-                int low = (int) Math.min(metres.length - 2, place);
-                return (metres[low] + (place - low) * (metres[low + 1] - metres[low])) / metresPerUnit;
+                return metresAt(place(seconds)) / metresPerUnit;
             }
 
             @Override
-            public double least() {
-                return least;
+            public double least(double from, double to) {
+                double first = place(from);
+                double last = place(to);
+                double least = Math.min(metresAt(first), metresAt(last));
+                for (int j = (int) Math.ceil(first); j <= last; j++) {
+                    least = Math.min(least, metres[j]);
+                }
+                return least / metresPerUnit;
             }
         };
+    }
+
+    private double metresAt(double place) {
+        int low = (int) Math.min(metres.length - 2, place);
+        return metres[low] + (place - low) * (metres[low + 1] - metres[low]);
     }
 }
