@@ -54,23 +54,27 @@ final class Inputs {
             if (Files.isDirectory(argument)) {
                 all.addAll(found(argument, out, Inputs::isReadable, argument, "holds no file that can be read here"));
             } else if (isPattern(argument)) {
-                Path root = argument.toAbsolutePath().getRoot();
-                Path fixed = root;
-                for (Path name : argument.toAbsolutePath().normalize()) {
-                    if (name.toString().matches(".*[*?\\[{].*")) {
-                        break;
-                    }
-                    fixed = fixed.resolve(name);
-                }
-                PathMatcher matcher = FileSystems.getDefault()
-                        .getPathMatcher("glob:" + argument.toAbsolutePath().normalize());
-                Predicate<Path> fits = p -> matcher.matches(p.toAbsolutePath().normalize());
-                all.addAll(found(fixed, out, fits, argument, "no file fits this pattern"));
+                all.addAll(fitting(argument, out));
             } else {
                 all.add(new Input(argument, Path.of("")));
             }
         }
         return all.stream().distinct().toList();
+    }
+
+    /** What fits a pattern; folders that are there are no part of it, whatever they are called. */
+    private static List<Input> fitting(Path argument, Optional<Path> out) throws ReadFailed, IOException {
+        Path whole = argument.toAbsolutePath().normalize();
+        Path fixed = whole.getRoot();
+        while (fixed.getNameCount() < whole.getNameCount()
+                && Files.isDirectory(fixed.resolve(whole.getName(fixed.getNameCount())))) {
+            fixed = fixed.resolve(whole.getName(fixed.getNameCount()));
+        }
+        Path folder = fixed;
+        PathMatcher matcher = FileSystems.getDefault().getPathMatcher("glob:" + folder.relativize(whole));
+        Predicate<Path> fits =
+                p -> matcher.matches(folder.relativize(p.toAbsolutePath().normalize()));
+        return found(folder, out, fits, argument, "no file fits this pattern");
     }
 
     private static boolean isReadable(Path file) {

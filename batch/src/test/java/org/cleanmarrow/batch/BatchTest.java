@@ -170,6 +170,20 @@ public class BatchTest {
                 .contains("a.gltf", "b.gltf", "c.gltf");
     }
 
+    @Test
+    public void aPatternBelowAFolderThatIsCalledLikeOne() throws Exception {
+        Path odd = Files.createDirectories(folder.resolve("take[1]{a,b}").resolve("low"));
+        Files.copy(OpenSamples.path("simple_skin.gltf"), odd.resolve("f.gltf"));
+        for (String pattern : List.of("/low/*.gltf", "/*/f.gltf", "/**.gltf")) {
+            assertThat(Inputs.of(List.of(Path.of(odd.getParent() + pattern)), Optional.empty()))
+                    .as(pattern)
+                    .extracting(i -> i.file().getFileName().toString())
+                    .containsExactly("f.gltf");
+        }
+        assertThatThrownBy(() -> Inputs.of(List.of(Path.of(odd.getParent() + "/*.gltf")), Optional.empty()))
+                .hasMessageContaining("no file fits");
+    }
+
     /** Stands in for a crash: the process that was given a file ends by itself. */
     @Test
     public void aWorkerThatEndsIsToldFromOneThatAnswers() throws Exception {
