@@ -1,7 +1,6 @@
 package org.cleanmarrow.batch;
 
 import java.io.IOException;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -14,7 +13,6 @@ import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.FileTroubles;
 import org.cleanmarrow.formats.file.ReadFailed;
-import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.MendPlan;
 import org.cleanmarrow.ledger.Replay;
@@ -141,12 +139,10 @@ final class MendCommand extends JsonCommand {
             json.put("reason", plan.why(finding).toString());
         }
         if (!dry) {
-            Delivery.Delivered delivered = Delivery.deliver(asset, out, format.ending(), Work.QUIET);
+            Delivery.Delivered delivered =
+                    Delivery.deliver(asset, out, format.ending(), false, Optional.of(ledger), Work.QUIET);
             told.delivered(delivered, file);
-            String name = delivered.files().getFirst().getFileName().toString();
-            Path beside = out.resolve(name.substring(0, name.lastIndexOf('.')) + ".ledger.json");
-            SafeFiles.create(beside, ledger.toJson().getBytes(StandardCharsets.UTF_8));
-            one.put("ledgerFile", beside.toString());
+            one.put("ledgerFile", delivered.ledger().orElseThrow().toString());
         }
         told.finish();
         boolean blocked = plan.left().stream().anyMatch(f -> f.severity() == Severity.BLOCKER);

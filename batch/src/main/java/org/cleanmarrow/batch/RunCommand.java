@@ -91,6 +91,6 @@ final class RunCommand extends JsonCommand {
             told.step(done.get(i), steps.entries().get(i).on(), file);
             asset = done.get(i).asset();
         }
-        told.delivered(Delivery.deliver(asset, out, format.ending(), apart, Work.QUIET), file);
+        told.delivered(Delivery.deliver(asset, out, format.ending(), apart, Optional.empty(), Work.QUIET), file);
     }
 }

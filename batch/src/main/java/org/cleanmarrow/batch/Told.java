@@ -16,6 +16,7 @@ final class Told {
     private final Consumer<String> say;
     private final ArrayNode steps;
     private final ArrayNode files;
+    private final ArrayNode manifests;
     private final ArrayNode notes;
     private final ArrayNode failed;
     private final ObjectNode landing;
@@ -31,6 +32,7 @@ final class Told {
         this.say = say;
         steps = result.putArray("steps");
         files = result.putArray("files");
+        manifests = result.putArray("manifests");
         landing = result.putObject("landing");
         notes = result.putArray("notes");
         failed = result.putArray("failed");
@@ -73,6 +75,7 @@ final class Told {
         delivered.notes().forEach(n -> say.accept(about(file, n)));
         delivered.differences().forEach(d -> say.accept(about(file, d)));
         delivered.files().forEach(f -> files.add(f.toString()));
+        manifests.add(delivered.manifest().toString());
         delivered.notes().forEach(n -> losses.add(about(file, n)));
         delivered.differences().forEach(d -> differences.add(about(file, d)));
         largest = Math.max(largest, delivered.landing().largestMetres());

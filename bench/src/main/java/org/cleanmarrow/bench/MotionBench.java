@@ -7,6 +7,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Random;
 import java.util.function.DoubleFunction;
+import java.util.stream.DoubleStream;
 import java.util.stream.IntStream;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.pilot.FerryPilot;
@@ -117,8 +118,10 @@ final class MotionBench {
                 .getFirst();
         ClipDifference difference = new ClipDifference(alone);
         int many = (int) Math.ceil(clip.seconds() * clip.rate() * 8);
-        double[] times = IntStream.rangeClosed(0, many)
-                .mapToDouble(i -> clip.start() + clip.seconds() * i / many)
+        // Keys too: ways part most at them, and not all lie on frames.
+        double[] times = DoubleStream.concat(
+                        IntStream.rangeClosed(0, many).mapToDouble(i -> clip.start() + clip.seconds() * i / many),
+                        clip.keyTimes().stream().mapToDouble(Float::doubleValue))
                 .toArray();
         double error = largest(difference, clip, ours, times);
         Clip plain = coarsest(difference, clip, times, error, t -> plain(clip, t));

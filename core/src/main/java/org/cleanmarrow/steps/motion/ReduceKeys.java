@@ -96,6 +96,8 @@ public record ReduceKeys(
     private static final int BOTH = 4;
 
     private static final int NARROWER = 14;
+    /** How many rounds of narrowing further on it is each time that all vertices are off too far. */
+    private static final int CALLED_AGAIN = 3;
     /** Tries that are looked at wholly. */
     private static final int LOOKS = 6;
 
@@ -145,17 +147,17 @@ public record ReduceKeys(
         for (int i = 0; i < LOOKS; i++) {
             Clip fewer = channels.reduced(shares);
             double[] few = held.from(fewer, work);
+            if (max(few) > bound * ALL) {
+                narrow(shares, channels, held, few, bound, work);
+                continue;
+            }
+            lookWholly(clip, fewer, held.moments, few, difference, work);
             double off = max(few);
             if (off <= bound * ALL) {
-                off = Math.max(off, whole(clip, fewer, held.moments, few, difference, work));
-                if (off <= bound * ALL) {
-                    return size(fewer) < size(clip) ? new Reduced(fewer, off) : new Reduced(clip, 0);
-                }
-                // Others than those that stand out: all are to be off by less.
-                shares.scale(AIM * bound / off);
-            } else {
-                narrow(shares, channels, held, few, bound, work);
+                return size(fewer) < size(clip) ? new Reduced(fewer, off) : new Reduced(clip, 0);
             }
+            // Vertices beside the few: less there, and by more each time that did not do.
+            shares.narrow(held.moments, few, bound * FULL, bound * AIM, i * CALLED_AGAIN);
         }
         return new Reduced(clip, 0);
     }
@@ -197,13 +199,15 @@ public record ReduceKeys(
         }
     }
 
-    /** The most that any vertex is off where the few are off most. */
-    private static double whole(
+    /** Looks at all vertices where the few are off most and at some other moments, and puts in how far they are off there. */
+    private static void lookWholly(
             Clip clip, Clip fewer, double[] moments, double[] few, ClipDifference difference, Work work) {
-        double[] chosen = IntStream.of(standingOut(few, WHOLE))
-                .mapToDouble(i -> moments[i])
-                .toArray();
-        return max(difference.source(clip, chosen, false, work).from(fewer, work));
+        int[] which = standingOut(few, WHOLE);
+        double[] when = IntStream.of(which).mapToDouble(i -> moments[i]).toArray();
+        double[] all = difference.source(clip, when, false, work).from(fewer, work);
+        for (int i = 0; i < which.length; i++) {
+            few[which[i]] = Math.max(few[which[i]], all[i]);
+        }
     }
 
     /**

@@ -111,12 +111,6 @@ final class TimeShares {
                 .toArray();
     }
 
-    void scale(double by) {
-        for (int j = 0; j < metres.length; j++) {
-            metres[j] *= by;
-        }
-    }
-
     /** As the tolerance of a channel of which so many metres come for a unit. */
     KeyReduction.Tolerance over(double metresPerUnit) {
         return new KeyReduction.Tolerance() {

@@ -186,7 +186,7 @@ public final class DeskFiles {
     /** Writes what ships of the latest state out in a format, the clips apart where they are wanted so; reads it back and compares. */
     public void deliver(Path out, String ending, boolean apart) {
         Asset asset = desk.history().latest();
-        jobs.run(w -> Delivery.deliver(asset, out, ending, apart, w), delivered -> {
+        jobs.run(w -> Delivery.deliver(asset, out, ending, apart, Optional.empty(), w), delivered -> {
             desk.delivered(delivered);
             jobs.say(Labels.of(
                     "said.delivered",

@@ -1,6 +1,7 @@
 package org.cleanmarrow.formats.delivery;
 
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -18,6 +19,7 @@ import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.file.Written;
+import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.measure.Losses;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
@@ -30,7 +32,7 @@ import org.cleanmarrow.work.Work;
 
 /**
  * Writes an asset out under a name with a version, {@code name_v003}, reads it back from disk and measures
- * how far what arrived moves from what was meant. Earlier versions are kept.
+ * how far what arrived moves from what was meant. Earlier versions are kept. All files of a delivery come or none.
  */
 public final class Delivery {
     private static final Pattern VERSION = Pattern.compile("_v(\\d{3,})(?:[._].*)?$");
@@ -45,8 +47,16 @@ public final class Delivery {
      *
      * @param landings each file that can be opened by itself, against what it should hold, frame by frame
      * @param notes    what the format could not hold, as its writer and a comparison with what was meant tell it
+     * @param manifest names, sizes and sums of the files, written when all of them lay there
+     * @param ledger   what was done, where that was to lie beside them
      */
-    public record Delivered(List<Path> files, int version, List<Landed> landings, List<String> notes) {
+    public record Delivered(
+            List<Path> files,
+            int version,
+            List<Landed> landings,
+            List<String> notes,
+            Path manifest,
+            Optional<Path> ledger) {
         /** The landing that parts most; of motion alone, {@link #differences} tells all. */
         public Motion landing() {
             return landings.stream()
@@ -77,13 +87,14 @@ public final class Delivery {
      *
      * @param folder made where it is not there
      * @param ending format, one of {@link AssetFiles#written}
-     * @throws IOException where it cannot be written; nothing is left behind then
+     * @throws IOException where it cannot be written; nothing is left behind then, and where the program is killed, nothing after
+     *                     the next delivery to that folder
      * @throws ReadFailed  where what was written cannot be read back; the files are then removed again
      * @throws Refused     where the format cannot hold the asset
      */
     public static Delivered deliver(Asset asset, Path folder, String ending, Work work)
             throws IOException, ReadFailed, Refused {
-        return deliver(asset, folder, ending, false, work);
+        return deliver(asset, folder, ending, false, Optional.empty(), work);
     }
 
     /**
@@ -91,12 +102,16 @@ public final class Delivery {
      * name_v003_clip} for each clip with the skeleton alone. What was read back of each is held against the model's skeleton
      * too, and the model's skeleton against that of the model delivered before, which a note says: clips of one play on the other
      * where names, order and rest are the same.
+     *
+     * @param ledger to lie beside the files, as {@code name_v003.ledger.json}
      */
-    public static Delivered deliver(Asset asset, Path folder, String ending, boolean apart, Work work)
+    public static Delivered deliver(
+            Asset asset, Path folder, String ending, boolean apart, Optional<Ledger> ledger, Work work)
             throws IOException, ReadFailed, Refused {
         work.at(0, "writing");
         Files.createDirectories(folder);
         SafeFiles.sweep(folder);
+        Placing.sweep(folder);
         String base = legal(asset.name());
         Asset ships = Shipping.of(asset);
         int version = nextVersion(folder, base);
@@ -104,8 +119,11 @@ public final class Delivery {
             String name = String.format("%s_v%03d", base, version);
             Written written = apart ? apart(ships, ending, name, work) : AssetFiles.write(ships, ending, name, work);
             work.stopIfCancelled();
-            try {
-                return deliver(ships, written, apart, folder, version, work);
+            List<Written.Piece> all = new ArrayList<>(written.pieces());
+            ledger.ifPresent(l -> all.add(
+                    new Written.Piece(name + ".ledger.json", l.toJson().getBytes(StandardCharsets.UTF_8), null)));
+            try (Placing placing = new Placing(folder, name, all)) {
+                return deliver(ships, written, ledger.map(l -> all.getLast()), apart, placing, version, work);
             } catch (FileAlreadyExistsException e) {
                 version++;
             }
@@ -131,48 +149,45 @@ public final class Delivery {
         return new Written(pieces, List.copyOf(notes));
     }
 
-    private static Delivered deliver(Asset ships, Written written, boolean apart, Path folder, int version, Work work)
+    private static Delivered deliver(
+            Asset ships,
+            Written written,
+            Optional<Written.Piece> ledger,
+            boolean apart,
+            Placing placing,
+            int version,
+            Work work)
             throws IOException, ReadFailed {
+        Optional<Path> ledgerFile = ledger.isEmpty() ? Optional.empty() : Optional.of(placing.put(ledger.get()));
         List<Path> files = new ArrayList<>();
-        boolean landed = false;
-        try {
-            // What others name comes first, so that a file that can be opened is never without what it needs.
-            for (Written.Piece piece : written.pieces().reversed()) {
-                Path path = folder.resolve(piece.name());
-                SafeFiles.create(path, piece.bytes());
-                files.addFirst(path);
-            }
-            List<Landed> landings = new ArrayList<>();
-            Set<String> notes = new LinkedHashSet<>(written.notes());
-            Asset skeleton = null;
-            for (int i = 0; i < files.size(); i++) {
-                Asset meant = written.pieces().get(i).meant();
-                if (meant != null) {
-                    Asset back = AssetFiles.open(files.get(i), work);
-                    landings.add(new Landed(files.get(i), MotionProbe.compare(meant, back, work)));
-                    if (skeleton != null) {
-                        Motion same = MotionProbe.compare(skeleton, Apart.skeleton(back), work);
-                        landings.add(new Landed(files.get(i), same));
-                    } else if (apart) {
-                        skeleton = Apart.skeleton(back);
-                    }
-                    if (written.pieces().stream().filter(p -> p.meant() != null).count() == 1) {
-                        Losses.between(ships, back).forEach(n -> notes.add(n.toString()));
-                    }
+        // What others name comes first, so that a file that can be opened is never without what it needs.
+        for (Written.Piece piece : written.pieces().reversed()) {
+            files.addFirst(placing.put(piece));
+        }
+        List<Landed> landings = new ArrayList<>();
+        Set<String> notes = new LinkedHashSet<>(written.notes());
+        Asset skeleton = null;
+        for (int i = 0; i < files.size(); i++) {
+            Asset meant = written.pieces().get(i).meant();
+            if (meant != null) {
+                Asset back = AssetFiles.open(files.get(i), work);
+                landings.add(new Landed(files.get(i), MotionProbe.compare(meant, back, work)));
+                if (skeleton != null) {
+                    Motion same = MotionProbe.compare(skeleton, Apart.skeleton(back), work);
+                    landings.add(new Landed(files.get(i), same));
+                } else if (apart) {
+                    skeleton = Apart.skeleton(back);
                 }
-            }
-            if (skeleton != null) {
-                earlier(files.getFirst(), version, skeleton, work).ifPresent(notes::add);
-            }
-            landed = true;
-            return new Delivered(List.copyOf(files), version, List.copyOf(landings), List.copyOf(notes));
-        } finally {
-            if (!landed) {
-                for (Path file : files) {
-                    Files.deleteIfExists(file);
+                if (written.pieces().stream().filter(p -> p.meant() != null).count() == 1) {
+                    Losses.between(ships, back).forEach(n -> notes.add(n.toString()));
                 }
             }
         }
+        if (skeleton != null) {
+            earlier(files.getFirst(), version, skeleton, work).ifPresent(notes::add);
+        }
+        return new Delivered(
+                List.copyOf(files), version, List.copyOf(landings), List.copyOf(notes), placing.finish(), ledgerFile);
     }
 
     /** Whether the skeleton is that of the version of the same format before, where there is one. */

@@ -66,14 +66,17 @@ public final class SafeFiles {
         try (DirectoryStream<Path> left = Files.newDirectoryStream(folder, ".writing-*.tmp")) {
             for (Path file : left) {
                 String[] parts = file.getFileName().toString().split("-", 3);
-                boolean running = parts.length == 3
-                        && parts[1].matches("\\d{1,10}")
-                        && ProcessHandle.of(Long.parseLong(parts[1])).isPresent();
-                if (!running) {
+                if (parts.length < 3 || !isRunning(parts[1])) {
                     Files.deleteIfExists(file);
                 }
             }
         }
+    }
+
+    /** @param process its number as a file's name gives it */
+    public static boolean isRunning(String process) {
+        return process.matches("\\d{1,10}")
+                && ProcessHandle.of(Long.parseLong(process)).isPresent();
     }
 
     private static Path writeBeside(Path path, byte[] bytes) throws IOException {

@@ -1,0 +1,204 @@
+package org.cleanmarrow.formats.delivery;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.FileAlreadyExistsException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Random;
+import java.util.stream.Stream;
+import org.cleanmarrow.formats.file.Written;
+import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Work;
+import org.testng.annotations.BeforeMethod;
+import org.testng.annotations.Test;
+
+/** All files of a delivery or none, also where the program is killed in the midst. */
+public class PlacingTest {
+    /** Kills of a run; the figure for 100 stands in docs/proof.md. */
+    private static final int KILLS = Integer.getInteger("marrow.kills", 3);
+
+    private static final Asset ASSET = RandomAssets.of(5).withName("pilot");
+
+    private Path folder;
+
+    @BeforeMethod
+    public void makeFolder() throws Exception {
+        folder = Files.createTempDirectory("marrow-placing");
+    }
+
+    private static Delivery.Delivered deliver(Path folder) throws Exception {
+        return Delivery.deliver(ASSET, folder, "glb", true, Optional.of(Ledger.EMPTY), Work.QUIET);
+    }
+
+    private static List<String> names(Path folder) throws IOException {
+        try (Stream<Path> all = Files.list(folder)) {
+            return all.map(p -> p.getFileName().toString()).sorted().toList();
+        }
+    }
+
+    private static List<String> named(Manifest manifest) {
+        return manifest.files().stream().map(Manifest.Entry::name).toList();
+    }
+
+    /** Number of a process that is no more. */
+    private static long dead() throws Exception {
+        Process process = new ProcessBuilder("true").start();
+        process.waitFor();
+        return process.pid();
+    }
+
+    /** Outside truth: sha256sum of GNU coreutils. */
+    @Test
+    public void theManifestNamesEveryFileWithItsSum() throws Exception {
+        Delivery.Delivered delivered = deliver(folder);
+        Manifest manifest = Manifest.read(delivered.manifest()).orElseThrow();
+        assertThat(delivered.manifest()).hasFileName("pilot_v001.manifest.json");
+        List<String> all = new ArrayList<>(
+                delivered.files().stream().map(f -> f.getFileName().toString()).toList());
+        all.add("pilot_v001.ledger.json");
+        assertThat(named(manifest)).isEqualTo(all);
+        assertThat(names(folder))
+                .containsExactlyInAnyOrderElementsOf(Stream.concat(all.stream(), Stream.of("pilot_v001.manifest.json"))
+                        .toList());
+        Path sums = Files.createTempFile("sums", ".txt");
+        Files.write(
+                sums,
+                manifest.files().stream().map(e -> e.sha256() + "  " + e.name()).toList());
+        Process check = new ProcessBuilder("sha256sum", "--strict", "-c", sums.toString())
+                .directory(folder.toFile())
+                .redirectErrorStream(true)
+                .start();
+        String said = new String(check.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(check.waitFor()).as(said).isZero();
+        for (Manifest.Entry entry : manifest.files()) {
+            assertThat(Files.size(folder.resolve(entry.name()))).isEqualTo(entry.bytes());
+        }
+        assertThat(Files.readAllBytes(
+                        deliver(Files.createTempDirectory("marrow")).manifest()))
+                .isEqualTo(Files.readAllBytes(delivered.manifest()));
+    }
+
+    /** As it lies when killed after every one of the files, and after the manifest. */
+    @Test
+    public void whatAKilledProgramLeftIsTakenAwayAndWholeDeliveriesStay() throws Exception {
+        Path whole = Files.createTempDirectory("marrow-whole");
+        Delivery.Delivered delivered = deliver(whole);
+        List<String> names = named(Manifest.read(delivered.manifest()).orElseThrow());
+        for (int put = 0; put <= names.size() + 1; put++) {
+            Path cut = Files.createTempDirectory("marrow-cut");
+            for (String name : names.reversed().subList(0, Math.min(put, names.size()))) {
+                Files.copy(whole.resolve(name), cut.resolve(name));
+            }
+            boolean finished = put > names.size();
+            if (finished) {
+                Files.copy(
+                        delivered.manifest(), cut.resolve(delivered.manifest().getFileName()));
+            }
+            Files.copy(delivered.manifest(), cut.resolve(".delivering-" + dead() + "-a.json"));
+            Delivery.Delivered next = deliver(cut);
+            assertThat(next.version()).as("after %d", put).isEqualTo(finished ? 2 : 1);
+            assertThat(names(cut)).hasSize((names.size() + 1) * next.version()).noneMatch(n -> n.startsWith("."));
+        }
+    }
+
+    @Test
+    public void nothingElseIsTakenAway() throws Exception {
+        Path first = deliver(folder).manifest();
+        Manifest manifest = Manifest.read(first).orElseThrow();
+        Path changed = folder.resolve(manifest.files().get(1).name());
+        Files.writeString(changed, "changed since");
+        Path outside = Files.writeString(folder.resolveSibling(folder.getFileName() + ".txt"), "outside");
+        String sum = manifest.files().getFirst().sha256();
+        Files.writeString(
+                folder.resolve(".delivering-" + dead() + "-b.json"),
+                "{\"delivery\": \"x\", \"files\": [{\"name\": \"../" + outside.getFileName() + "\", \"bytes\": 7, "
+                        + "\"sha256\": \"" + sum + "\"}]}");
+        Files.writeString(folder.resolve(".delivering-" + dead() + "-c.json"), "{\"files\": 3");
+        // One that is under way elsewhere.
+        Path other = folder.resolve(".delivering-" + ProcessHandle.current().pid() + "-d.json");
+        Files.copy(first, other);
+        Files.move(first, folder.resolve(".delivering-" + dead() + "-a.json"));
+        Placing.sweep(folder);
+        assertThat(outside).exists();
+        assertThat(changed).hasContent("changed since");
+        assertThat(other).exists();
+        assertThat(names(folder))
+                .filteredOn(n -> n.startsWith("pilot"))
+                .containsExactly(changed.getFileName().toString());
+    }
+
+    @Test
+    public void whatCannotBePutTakesAllWithIt() throws Exception {
+        Path taken = folder.resolve("pilot_v001_linear.glb");
+        List<Written.Piece> pieces = List.of(
+                new Written.Piece("one.bin", new byte[] {1}, null),
+                new Written.Piece(taken.getFileName().toString(), new byte[] {2}, null));
+        Files.writeString(taken, "theirs");
+        try (Placing placing = new Placing(folder, "two", pieces)) {
+            placing.put(pieces.get(0));
+            placing.put(pieces.get(1));
+            placing.finish();
+        } catch (FileAlreadyExistsException e) {
+            assertThat(e.getFile()).contains("linear");
+        }
+        assertThat(names(folder)).containsExactly(taken.getFileName().toString());
+        assertThat(taken).hasContent("theirs");
+    }
+
+    /** Killed whatever it is at; one more delivery, and every file is part of one that is whole. */
+    @Test
+    public void killedAtRandomMoments() throws Exception {
+        Random random = new Random(8);
+        String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
+        for (int kill = 0; kill < KILLS; kill++) {
+            Process process = new ProcessBuilder(
+                            java,
+                            "-cp",
+                            System.getProperty("java.class.path"),
+                            Delivering.class.getName(),
+                            folder.toString())
+                    .start();
+            try (BufferedReader said = process.inputReader()) {
+                assertThat(said.readLine()).isEqualTo("1");
+                Thread.sleep(random.nextInt(80));
+                process.destroyForcibly().waitFor();
+            }
+            deliver(folder);
+            List<String> known = new ArrayList<>();
+            for (String name : names(folder)) {
+                if (name.endsWith(Manifest.ENDING)) {
+                    Manifest manifest = Manifest.read(folder.resolve(name)).orElseThrow();
+                    known.add(name);
+                    known.addAll(named(manifest));
+                    for (Manifest.Entry entry : manifest.files()) {
+                        assertThat(Manifest.holds(folder, entry))
+                                .as(entry.name())
+                                .isTrue();
+                    }
+                }
+            }
+            assertThat(names(folder)).containsExactlyInAnyOrderElementsOf(known);
+        }
+    }
+
+    /** Delivers again and again, and says so. */
+    static final class Delivering {
+        private Delivering() {}
+
+        public static void main(String[] folder) throws Exception {
+            for (int i = 1; i < 1000; i++) {
+                deliver(Path.of(folder[0]));
+                System.out.println(i);
+            }
+        }
+    }
+}
