@@ -1,12 +1,14 @@
 package org.cleanmarrow.formats.delivery;
 
 import java.io.IOException;
+import java.nio.channels.FileChannel;
+import java.nio.channels.OverlappingFileLockException;
 import java.nio.file.DirectoryStream;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
@@ -23,6 +25,9 @@ final class Placing implements AutoCloseable {
     private final Path folder;
     private final Manifest manifest;
     private final Path meant;
+    /** Held open and locked, so that programs on other machines see that it is under way; their numbers of processes say nothing here. */
+    private final FileChannel held;
+
     private final List<Path> files = new ArrayList<>();
     private boolean whole;
 
@@ -32,6 +37,17 @@ final class Placing implements AutoCloseable {
         manifest = Manifest.of(name, pieces);
         meant = folder.resolve(MEANT + ProcessHandle.current().pid() + "-" + UUID.randomUUID() + ".json");
         SafeFiles.create(meant, manifest.json());
+        held = FileChannel.open(meant, StandardOpenOption.WRITE);
+        lock(held);
+    }
+
+    /** Locks it until it is closed; false where another has, or where nothing can be locked. */
+    private static boolean lock(FileChannel channel) {
+        try {
+            return channel.tryLock() != null;
+        } catch (OverlappingFileLockException | IOException e) {
+            return false;
+        }
     }
 
     /** @throws FileAlreadyExistsException where one of that name is there; it stays as it is */
@@ -58,6 +74,7 @@ final class Placing implements AutoCloseable {
                 Files.deleteIfExists(file);
             }
         }
+        held.close();
         Files.deleteIfExists(meant);
     }
 
@@ -65,21 +82,31 @@ final class Placing implements AutoCloseable {
     static void sweep(Path folder) throws IOException {
         try (DirectoryStream<Path> left = Files.newDirectoryStream(folder, MEANT + "*.json")) {
             for (Path file : left) {
-                String[] parts = file.getFileName().toString().split("-", 3);
-                Optional<Manifest> manifest = SafeFiles.isRunning(parts[1]) ? Optional.empty() : Manifest.read(file);
-                if (manifest.isPresent()) {
-                    Path done = folder.resolve(manifest.get().name() + Manifest.ENDING);
-                    if (!Files.isRegularFile(done)
-                            || !Arrays.equals(Files.readAllBytes(done), Files.readAllBytes(file))) {
-                        for (Manifest.Entry entry : manifest.get().files()) {
-                            if (Manifest.holds(folder, entry)) {
-                                Files.delete(folder.resolve(entry.name()));
-                            }
-                        }
-                    }
-                    Files.deleteIfExists(file);
+                if (!SafeFiles.isRunning(file.getFileName().toString().split("-", 3)[1])) {
+                    takeAway(file, folder);
                 }
             }
         }
+    }
+
+    private static void takeAway(Path meant, Path folder) throws IOException {
+        try (FileChannel channel = FileChannel.open(meant, StandardOpenOption.WRITE)) {
+            Optional<Manifest> manifest = lock(channel) ? Manifest.read(meant) : Optional.empty();
+            if (manifest.isEmpty()) {
+                return;
+            }
+            Path done = folder.resolve(manifest.get().name() + Manifest.ENDING);
+            if (!Files.isRegularFile(done) || Files.mismatch(done, meant) >= 0) {
+                for (Manifest.Entry entry : manifest.get().files()) {
+                    if (Manifest.holds(folder, entry)) {
+                        Files.delete(folder.resolve(entry.name()));
+                    }
+                }
+            }
+        } catch (IOException e) {
+            // Another's, which may not be touched, or gone meanwhile: no reason not to deliver.
+            return;
+        }
+        Files.deleteIfExists(meant);
     }
 }

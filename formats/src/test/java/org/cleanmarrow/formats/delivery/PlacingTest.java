@@ -4,10 +4,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.BufferedReader;
 import java.io.IOException;
+import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -134,6 +136,25 @@ public class PlacingTest {
         assertThat(names(folder))
                 .filteredOn(n -> n.startsWith("pilot"))
                 .containsExactly(changed.getFileName().toString());
+    }
+
+    /** Its number of a process may be unknown here: it is on another machine. */
+    @Test
+    public void whatIsUnderWayOnAnotherMachineStays() throws Exception {
+        Path first = deliver(folder).manifest();
+        List<String> names = named(Manifest.read(first).orElseThrow());
+        Path other = folder.resolve(".delivering-" + dead() + "-e.json");
+        Files.copy(first, other);
+        Files.delete(first);
+        try (FileChannel held = FileChannel.open(other, StandardOpenOption.WRITE)) {
+            assertThat(held.tryLock()).isNotNull();
+            Placing.sweep(folder);
+            assertThat(names(folder))
+                    .containsAll(names)
+                    .contains(other.getFileName().toString());
+        }
+        Placing.sweep(folder);
+        assertThat(names(folder)).isEmpty();
     }
 
     @Test
