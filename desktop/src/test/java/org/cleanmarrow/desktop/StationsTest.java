@@ -124,7 +124,8 @@ public class StationsTest extends DeskWindow {
                 .isLessThan(1e-4);
         try (var files = Files.list(out)) {
             assertThat(files.map(f -> f.getFileName().toString()).sorted())
-                    .containsExactly("lift-bridge_v001.dae", "lift-bridge_v001_palette.png");
+                    .containsExactly(
+                            "lift-bridge_v001.dae", "lift-bridge_v001.manifest.json", "lift-bridge_v001_palette.png");
         }
     }
 
