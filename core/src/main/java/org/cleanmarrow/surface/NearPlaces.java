@@ -10,26 +10,12 @@ import org.cleanmarrow.geometry.PointTree;
  * Pairs places that triangles did not tell: the nearest place counts that is nearest the other way too, looks the same way and has the
  * same neighbours.
  */
-final class NearPlaces {
+final class NearPlaces extends PlaceSearch {
     /** Cosine of the most that the normals of places may part where only nearness tells. */
     private static final double SAME_WAY = 0.5;
 
-    private final PlacePairs known;
-    private final Faceted template;
-    private final Faceted edited;
-    private final float[] was;
-    private final float[] is;
-    private final int[] to;
-    private final int[] back;
-
     NearPlaces(PlacePairs known) {
-        this.known = known;
-        template = known.template();
-        edited = known.edited();
-        was = known.was();
-        is = known.is();
-        to = known.to();
-        back = known.back();
+        super(known);
     }
 
     void find(IntUnaryOperator placeA, IntUnaryOperator placeB, Runnable beat) {

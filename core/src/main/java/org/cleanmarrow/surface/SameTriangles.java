@@ -13,7 +13,7 @@ import java.util.PriorityQueue;
  * Pairs places by connectivity: from one triangle that is known, its neighbours are known, and theirs. The first is found by what
  * lies around its corners; where several look alike, as on a symmetric mesh, that counts whose surroundings lie nearest.
  */
-final class SameTriangles {
+final class SameTriangles extends PlaceSearch {
     /** Triangles of a connected piece that are tried as its first. */
     private static final int SEEDS = 8;
     /** Likenesses of each that are tried, the nearest. */
@@ -23,22 +23,8 @@ final class SameTriangles {
     /** Likenesses that are followed to their end. */
     private static final int FOLLOWED = 4;
 
-    private final PlacePairs known;
-    private final Faceted template;
-    private final Faceted edited;
-    private final float[] was;
-    private final float[] is;
-    private final int[] to;
-    private final int[] back;
-
     SameTriangles(PlacePairs known) {
-        this.known = known;
-        template = known.template();
-        edited = known.edited();
-        was = known.was();
-        is = known.is();
-        to = known.to();
-        back = known.back();
+        super(known);
     }
 
     void find(Runnable beat) {

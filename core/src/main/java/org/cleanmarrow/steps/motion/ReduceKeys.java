@@ -69,9 +69,6 @@ public record ReduceKeys(
     /** A share of what lies between two moments within which they are one: keys are rounded to float32. */
     private static final double SAME = 1e-3;
 
-    private static final int SEARCHES = 2;
-    /** Shares as near as this are one. */
-    private static final double NEAR = 1.1;
     /** Of the bound: just under it is near enough, and what is not looked at while seeking has room. */
     private static final double FULL = 0.95;
     /** Of the bound, what it may come to where all vertices are looked at. */
@@ -90,6 +87,10 @@ public record ReduceKeys(
     private static final int WHOLE = 4;
     /** The first tries are looked at on one in so many moments; where keys are a frame apart, on some of the keys. */
     private static final int FIRST = 6;
+    /** Narrowing begins on one in so many of the moments: on about one a frame of straight ways, which part most there, on two of others. */
+    private static final int MOST_STRAIGHT = 2;
+
+    private static final int MOST_CURVED = 4;
     /** How much wider than what does at all times tolerances over time begin: most times have more room than the worst. */
     private static final double WIDER = 3;
     /** Rounds in which tolerances become wider and narrower, and then those in which they only become narrower before all is looked at. */
@@ -142,7 +143,7 @@ public record ReduceKeys(
         for (int round = 0; round < BOTH; round++) {
             shares.adapt(some.moments, some.from(channels.reduced(shares), work), bound * AIM, round);
         }
-        Held most = held.every(curved ? 4 : 2);
+        Held most = held.every(curved ? MOST_CURVED : MOST_STRAIGHT);
         narrow(shares, channels, most, most.from(channels.reduced(shares), work), bound, work);
         for (int i = 0; i < LOOKS; i++) {
             Clip fewer = channels.reduced(shares);
@@ -211,32 +212,26 @@ public record ReduceKeys(
     }
 
     /**
-     * The share of the bound that every channel may be off by itself so that all together nearly fill it, as far as some moments tell:
-     * a share that does with the least room left among those that were tried.
+     * The share of the bound that every channel may be off by itself so that all together nearly fill it, as far as some moments and two
+     * tries tell.
      */
     private static double share(Channels channels, Held some, double bound, Work work) {
-        double low = 0;
-        double high = Double.POSITIVE_INFINITY;
-        double share = 1;
-        for (int i = 0; i < SEARCHES && high > low * NEAR; i++) {
-            work.stopIfCancelled();
-            double error = max(some.from(channels.reduced(TimeShares.always(bound * share)), work));
-            if (error <= bound * FULL) {
-                low = share;
-                if (error >= bound * ENOUGH) {
-                    break;
-                }
-            } else {
-                high = share;
-            }
-            double next = share * (error > 0 ? Math.clamp(bound * (FULL + ENOUGH) / 2 / error, 0.05, 4) : 4);
-            boolean between = next > low && next < high;
-            // How far it is off leaps where a key comes or goes; then halves lead there.
-            share = between && i < SEARCHES / 2
-                    ? next
-                    : high == Double.POSITIVE_INFINITY ? low * 4 : Math.sqrt(Math.max(low, high / 400) * high);
+        double whole = off(channels, some, bound, work);
+        if (whole <= bound * FULL && whole >= bound * ENOUGH) {
+            return 1;
         }
-        return low > 0 ? low : share;
+        double aim = bound * (FULL + ENOUGH) / 2;
+        double share = whole > 0 ? Math.clamp(aim / whole, 0.05, 4) : 4;
+        if (off(channels, some, bound * share, work) <= bound * FULL) {
+            return share;
+        }
+        // How far it is off leaps where a key comes or goes.
+        return whole <= bound * FULL ? 1 : share / 20;
+    }
+
+    private static double off(Channels channels, Held some, double metres, Work work) {
+        work.stopIfCancelled();
+        return max(some.from(channels.reduced(TimeShares.always(metres)), work));
     }
 
     /** Numbers of the moments where it is off most, and of as many spread evenly. */

@@ -1,10 +1,12 @@
 package org.cleanmarrow.formats.delivery;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
+import java.nio.channels.OverlappingFileLockException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
@@ -154,6 +156,18 @@ public class PlacingTest {
                     .contains(other.getFileName().toString());
         }
         Placing.sweep(folder);
+        assertThat(names(folder)).isEmpty();
+    }
+
+    @Test
+    public void whatIsUnderWayIsLocked() throws Exception {
+        List<Written.Piece> pieces = List.of(new Written.Piece("one.bin", new byte[] {1}, null));
+        try (Placing placing = new Placing(folder, "one", pieces);
+                FileChannel meant =
+                        FileChannel.open(folder.resolve(names(folder).getFirst()), StandardOpenOption.WRITE)) {
+            assertThatThrownBy(meant::tryLock).isInstanceOf(OverlappingFileLockException.class);
+            placing.put(pieces.getFirst());
+        }
         assertThat(names(folder)).isEmpty();
     }
 
