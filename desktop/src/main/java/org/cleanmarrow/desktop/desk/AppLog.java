@@ -6,9 +6,8 @@ import ch.qos.logback.classic.encoder.PatternLayoutEncoder;
 import ch.qos.logback.classic.spi.ILoggingEvent;
 import ch.qos.logback.core.rolling.FixedWindowRollingPolicy;
 import ch.qos.logback.core.rolling.RollingFileAppender;
-import ch.qos.logback.core.rolling.SizeBasedTriggeringPolicy;
-import ch.qos.logback.core.util.Duration;
-import ch.qos.logback.core.util.FileSize;
+import ch.qos.logback.core.rolling.TriggeringPolicyBase;
+import java.io.File;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -55,10 +54,15 @@ public final class AppLog {
         older.setMaxIndex(OLDER);
         older.setFileNamePattern(file.replace(FILE, "marrow.%i.log"));
         older.start();
-        SizeBasedTriggeringPolicy<ILoggingEvent> size = new SizeBasedTriggeringPolicy<>();
+        // Not by the clock, as the policy by size that comes with it looks: much can be written between two of its
+        // looks.
+        TriggeringPolicyBase<ILoggingEvent> size = new TriggeringPolicyBase<>() {
+            @Override
+            public boolean isTriggeringEvent(File now, ILoggingEvent event) {
+                return now.length() >= MOST_BYTES;
+            }
+        };
         size.setContext(context);
-        size.setMaxFileSize(new FileSize(MOST_BYTES));
-        size.setCheckIncrement(Duration.buildByMilliseconds(1));
         size.start();
         out.setEncoder(lines);
         out.setRollingPolicy(older);

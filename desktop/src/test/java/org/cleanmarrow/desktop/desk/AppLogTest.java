@@ -25,6 +25,8 @@ public class AppLogTest {
             assertThat(all).hasSizeBetween(2, 4);
             for (Path file : all) {
                 bytes += Files.size(file);
+                // Half a megabyte and what one failure takes.
+                assertThat(Files.size(file)).isLessThan((512 + 16) * 1024);
                 assertThat(Files.readString(file))
                         .contains("java.io.IOException", "caused by java.lang.IllegalStateException", "AppLogTest")
                         .doesNotContain("secret");
