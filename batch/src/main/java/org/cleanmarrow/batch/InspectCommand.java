@@ -1,15 +1,22 @@
 package org.cleanmarrow.batch;
 
 import java.nio.file.Path;
+import java.util.Optional;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.json.ConventionsJson;
 import org.cleanmarrow.measure.Seam;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Image;
+import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.TextureUse;
+import org.cleanmarrow.picture.PictureHead;
 import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.query.Extensions;
+import org.cleanmarrow.query.Painted;
 import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
@@ -61,6 +68,14 @@ final class InspectCommand extends JsonCommand {
                 s.put("degreesPerSecond", seam.degreesPerSecond());
             }
         }
+        ArrayNode materials = out.putArray("materials");
+        asset.materials().forEach(m -> material(asset, m, materials.addObject()));
+        ArrayNode pictures = out.putArray("pictures");
+        for (int i = 0; i < asset.images().size(); i++) {
+            picture(asset, i, pictures.addObject());
+        }
+        ArrayNode extensions = out.putArray("extensions");
+        Extensions.of(asset).forEach(extensions::add);
         out.set("boundsMetres", bounds(asset));
         Body body = Body.of(asset);
         out.put("kind", body.kind().code());
@@ -75,6 +90,31 @@ final class InspectCommand extends JsonCommand {
         ArrayNode notes = out.putArray("notes");
         asset.notes().forEach(notes::add);
         return out;
+    }
+
+    private static void material(Asset asset, Material material, ObjectNode out) {
+        out.put("name", material.name());
+        out.put("doubleSided", material.doubleSided());
+        ArrayNode textures = out.putArray("textures");
+        for (TextureUse use : material.textures()) {
+            int image = asset.textures().get(use.texture()).image();
+            ObjectNode one = textures.addObject().put("slot", use.slot());
+            one.put("picture", image < 0 ? null : Painted.name(asset, image));
+        }
+    }
+
+    private static void picture(Asset asset, int number, ObjectNode out) {
+        Image image = asset.images().get(number);
+        byte[] bytes = image.bytes();
+        Optional<PictureHead> head = Optional.ofNullable(bytes).flatMap(PictureHead::of);
+        out.put("name", Painted.name(asset, number));
+        out.put(
+                "mimeType",
+                head.map(PictureHead::mimeType).orElse(image.mimeType().isEmpty() ? null : image.mimeType()));
+        out.put("file", image.uri().isEmpty() ? null : image.uri());
+        out.put("bytes", bytes == null ? null : bytes.length);
+        out.put("width", head.map(PictureHead::width).orElse(null));
+        out.put("height", head.map(PictureHead::height).orElse(null));
     }
 
     private static void mesh(Asset asset, int number, ObjectNode out) {

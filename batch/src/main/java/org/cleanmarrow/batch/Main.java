@@ -20,7 +20,9 @@ import picocli.CommandLine.Command;
             MendCommand.class,
             ReorderCommand.class,
             CompareCommand.class,
-            StepsCommand.class
+            StepsCommand.class,
+            ChecksCommand.class,
+            SchemaCommand.class
         })
 public final class Main {
     private Main() {}

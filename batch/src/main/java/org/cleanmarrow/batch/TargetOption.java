@@ -6,6 +6,8 @@ import java.nio.file.Path;
 import java.util.Optional;
 import java.util.function.Consumer;
 import org.cleanmarrow.examination.Target;
+import org.cleanmarrow.formats.TargetFiles;
+import org.cleanmarrow.formats.file.ReadFailed;
 import picocli.CommandLine.Option;
 
 /** What files are held against, for all commands that ask. */
@@ -32,14 +34,19 @@ final class TargetOption {
     /** @param say takes what people are told where there is no such target */
     Optional<Target> wanted(Consumer<String> say) throws IOException {
         Optional<Target> named = Target.named(target);
-        Optional<Target> found = named.isPresent() || !Files.isRegularFile(Path.of(target))
-                ? named
-                : Target.fromJson(Files.readString(Path.of(target)));
-        if (found.isEmpty()) {
-            say.accept(
-                    "There is no target \"" + target + "\". Expected conventions such as y-up-m-rh, z-up-cm-lh, or a "
-                            + "JSON file with \"conventions\".");
+        if (named.isPresent()) {
+            return named;
         }
-        return found;
+        if (file().isEmpty()) {
+            say.accept("There is no target \"" + target
+                    + "\". Expected conventions such as y-up-m-rh, z-up-cm-lh, or a JSON file with \"conventions\".");
+            return Optional.empty();
+        }
+        try {
+            return Optional.of(TargetFiles.read(file().get()));
+        } catch (ReadFailed e) {
+            say.accept(e.getMessage());
+            return Optional.empty();
+        }
     }
 }

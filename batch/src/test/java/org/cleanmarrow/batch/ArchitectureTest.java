@@ -56,12 +56,31 @@ public class ArchitectureTest {
 
     /** Records and exceptions name java.io.Serializable through the language itself. */
     private static JavaClasses classesWithoutExceptions() {
-        return CORE.that(new com.tngtech.archunit.base.DescribedPredicate<>("are no exceptions, enums or lambdas") {
+        return CORE.that(new com.tngtech.archunit.base.DescribedPredicate<>("are no exceptions, enums or pictures") {
             @Override
             public boolean test(com.tngtech.archunit.core.domain.JavaClass c) {
-                return !c.isAssignableTo(Throwable.class) && !c.isEnum();
+                return !c.isAssignableTo(Throwable.class) && !c.isEnum() && !isPicture(c);
             }
         });
+    }
+
+    /** The platform decodes pictures from memory into memory; nothing is drawn and no file is opened. */
+    private static boolean isPicture(com.tngtech.archunit.core.domain.JavaClass c) {
+        return c.getPackageName().equals("org.cleanmarrow.picture");
+    }
+
+    @Test
+    public void picturesComeFromMemoryAndAreNotDrawn() {
+        noClasses()
+                .that()
+                .resideInAPackage("org.cleanmarrow.picture..")
+                .should()
+                .dependOnClassesThat()
+                .resideInAnyPackage("javafx..", "java.awt", "java.awt.event..", "java.nio.file..", "java.net..")
+                .orShould()
+                .dependOnClassesThat()
+                .haveNameMatching("java\\.io\\.File.*|java\\.io\\.RandomAccessFile")
+                .check(CORE);
     }
 
     @Test

@@ -4,13 +4,24 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import org.cleanmarrow.checks.intake.DuplicateContent;
+import org.cleanmarrow.checks.intake.ExtensionsAllowed;
 import org.cleanmarrow.checks.intake.LodsTogether;
+import org.cleanmarrow.checks.intake.MaterialBudget;
+import org.cleanmarrow.checks.intake.MaterialsAllowed;
+import org.cleanmarrow.checks.intake.NamesAsked;
 import org.cleanmarrow.checks.intake.NamesDiffer;
 import org.cleanmarrow.checks.intake.NamesIllegal;
 import org.cleanmarrow.checks.intake.NonFinite;
 import org.cleanmarrow.checks.intake.NormalsNotUnit;
+import org.cleanmarrow.checks.intake.Pictures;
+import org.cleanmarrow.checks.intake.TextureBudget;
+import org.cleanmarrow.checks.intake.TextureSize;
 import org.cleanmarrow.checks.intake.TriangleBudget;
+import org.cleanmarrow.checks.intake.UnusedContent;
+import org.cleanmarrow.checks.intake.VertexBudget;
+import org.cleanmarrow.checks.motion.ClipLength;
 import org.cleanmarrow.checks.motion.ClipOfOtherSkeleton;
+import org.cleanmarrow.checks.motion.ClipRate;
 import org.cleanmarrow.checks.motion.LoopJumps;
 import org.cleanmarrow.checks.motion.LostChannels;
 import org.cleanmarrow.checks.motion.OneWayLoops;
@@ -27,6 +38,7 @@ import org.cleanmarrow.checks.skeleton.DegenerateBinds;
 import org.cleanmarrow.checks.skeleton.EndJoints;
 import org.cleanmarrow.checks.skeleton.JointBudget;
 import org.cleanmarrow.checks.skeleton.JointsNamedTwice;
+import org.cleanmarrow.checks.skeleton.JointsNeeded;
 import org.cleanmarrow.checks.skeleton.RolesSound;
 import org.cleanmarrow.checks.skeleton.RootMissing;
 import org.cleanmarrow.checks.skin.InfluenceCount;
@@ -60,6 +72,11 @@ public final class Checks {
             new NormalsNotUnit(),
             new LodsTogether(),
             new TriangleBudget(),
+            new VertexBudget(),
+            new MaterialBudget(),
+            new TextureBudget(),
+            new TextureSize(),
+            new Pictures(),
             new RootMissing(),
             new DegenerateBinds(),
             new BindsDiffer(),
@@ -73,15 +90,22 @@ public final class Checks {
             new LostChannels(),
             new OneWayLoops(),
             new LoopJumps(),
+            new ClipLength(),
+            new ClipRate(),
             new SkeletonsApart(),
             new OtherProportions(),
             new ClipOfOtherSkeleton(),
             new EndJoints(),
             new JointBudget(),
+            new JointsNeeded(),
             new DuplicateContent(),
+            new UnusedContent(),
+            new ExtensionsAllowed(),
+            new MaterialsAllowed(),
             new JointsNamedTwice(),
             new NamesDiffer(),
-            new NamesIllegal());
+            new NamesIllegal(),
+            new NamesAsked());
 
     private Checks() {}
 
@@ -91,9 +115,13 @@ public final class Checks {
         Examination examination = new Examination(asset, target);
         List<Finding> all = new ArrayList<>();
         for (int i = 0; i < ALL.size(); i++) {
+            if (!target.wants(ALL.get(i))) {
+                continue;
+            }
             work.stopIfCancelled();
             work.at(i / (double) ALL.size(), ALL.get(i).id());
-            List<Finding> found = new ArrayList<>(ALL.get(i).run(examination));
+            List<Finding> found = new ArrayList<>();
+            ALL.get(i).run(examination).forEach(f -> found.add(target.weighed(f)));
             found.sort(Comparator.comparing(Finding::severity));
             all.addAll(found);
         }

@@ -69,6 +69,10 @@ public record Finding(
         return new Finding(check, severity, station, message, subject, count, where, fix);
     }
 
+    public Finding as(Severity other) {
+        return new Finding(check, other, station, message, subject, count, place, fix);
+    }
+
     /** The same with another sentence. */
     public Finding saying(Message sentence) {
         return new Finding(check, severity, station, sentence, subject, count, place, fix);

@@ -1,77 +1,75 @@
 package org.cleanmarrow.examination;
 
+import java.util.EnumMap;
+import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.convention.Conventions;
-import org.cleanmarrow.json.ConventionsJson;
-import tools.jackson.core.JacksonException;
-import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
-import tools.jackson.databind.node.ObjectNode;
 
 /**
- * What the receiving side expects.
+ * What the receiving side expects. {@link org.cleanmarrow.checks.TargetJson} is its file.
  *
- * @param name       as the user names it
- * @param influences joints a vertex at most
- * @param joints     joints at most
- * @param triangles  triangles at most, over all parts that are exported
+ * @param name    as the user names it
+ * @param budgets the limits that are set
  */
-public record Target(String name, Conventions conventions, int influences, int joints, int triangles) {
+public record Target(String name, Conventions conventions, Map<Budget, Double> budgets, Rules rules) {
     /** Influences a vertex that every receiving side takes (glTF 2.0, 3.7.3.3: one set of four must be supported). */
     public static final int USUAL_INFLUENCES = 4;
 
-    /** More than there ever are; for targets that set no limit. */
-    public static final int NO_LIMIT = Integer.MAX_VALUE;
-
-    /** A target without a budget of triangles. */
-    public Target(String name, Conventions conventions, int influences, int joints) {
-        this(name, conventions, influences, joints, NO_LIMIT);
+    public Target {
+        budgets = Map.copyOf(budgets);
     }
 
+    /** A target of the usual influences, named by its conventions. */
     public static Target of(Conventions conventions) {
-        return new Target(conventions.code(), conventions, USUAL_INFLUENCES, NO_LIMIT);
+        return new Target(conventions.code(), conventions, Map.of(), Rules.NONE);
     }
 
     /** A target by the name of its conventions, such as {@code z-up-cm-lh}. */
     public static Optional<Target> named(String name) {
-        return Conventions.parse(name).map(c -> new Target(name, c, USUAL_INFLUENCES, NO_LIMIT));
+        return Conventions.parse(name).map(c -> new Target(name, c, Map.of(), Rules.NONE));
     }
 
-    /** The target as {@link #fromJson} reads it; budgets that set no limit are left out. */
-    public String toJson() {
-        ObjectNode json = JsonMapper.shared().createObjectNode();
-        json.put("name", name);
-        json.put("conventions", conventions.code());
-        json.put("influences", influences);
-        if (joints != NO_LIMIT) {
-            json.put("joints", joints);
-        }
-        if (triangles != NO_LIMIT) {
-            json.put("triangles", triangles);
-        }
-        return json.toPrettyString() + "\n";
+    /** The limit of a budget; endless where none is set, but for influences. */
+    public double most(Budget budget) {
+        Double set = budgets.get(budget);
+        return set != null ? set : budget == Budget.INFLUENCES ? USUAL_INFLUENCES : Double.POSITIVE_INFINITY;
     }
 
-    /**
-     * A target from JSON: {@code {"name", "conventions": name or object, "influences": 4, "joints": 120, "triangles": 60000}}; the conventions may
-     * also be spelled out at the top.
-     *
-     * @return empty where it is not of that form
-     */
-    public static Optional<Target> fromJson(String text) {
-        try {
-            JsonNode json = JsonMapper.shared().readTree(text);
-            JsonNode conventions = json.has("conventions") ? json.get("conventions") : json;
-            int influences = json.path("influences").asInt(USUAL_INFLUENCES);
-            int joints = json.path("joints").asInt(NO_LIMIT);
-            int triangles = json.path("triangles").asInt(NO_LIMIT);
-            if (influences < 1 || influences > 255 || joints < 1 || triangles < 1) {
-                return Optional.empty();
-            }
-            return ConventionsJson.read(conventions)
-                    .map(c -> new Target(json.path("name").asString(c.code()), c, influences, joints, triangles));
-        } catch (JacksonException e) {
-            return Optional.empty();
+    /** Influences a vertex at most. */
+    public int influences() {
+        return (int) most(Budget.INFLUENCES);
+    }
+
+    /** The same with a limit; an endless one takes it away. */
+    public Target with(Budget budget, double limit) {
+        Map<Budget, Double> changed = new EnumMap<>(Budget.class);
+        changed.putAll(budgets);
+        if (limit == Double.POSITIVE_INFINITY) {
+            changed.remove(budget);
+        } else {
+            changed.put(budget, limit);
         }
+        return new Target(name, conventions, changed, rules);
+    }
+
+    /** The same under another name. */
+    public Target called(String other) {
+        return new Target(other, conventions, budgets, rules);
+    }
+
+    public Target with(Rules changed) {
+        return new Target(name, conventions, budgets, changed);
+    }
+
+    /** False where the target does not want a check run. */
+    public boolean wants(Check check) {
+        Optional<Severity> own = rules.gravity().get(check.id());
+        return own == null || own.isPresent();
+    }
+
+    /** A finding as grave as the target has it. */
+    public Finding weighed(Finding finding) {
+        Optional<Severity> own = rules.gravity().get(finding.check());
+        return own == null || own.isEmpty() ? finding : finding.as(own.get());
     }
 }

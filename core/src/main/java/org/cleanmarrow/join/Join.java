@@ -410,16 +410,9 @@ public final class Join {
 
     private Asset withPictures(Asset joined) {
         List<Material> materials = new ArrayList<>(base.materials());
-        for (Material m : other.materials()) {
-            Material placed = m.renumbered(behind);
-            // What an extension of the second says of textures counts them from its own first one.
-            Passthrough carried = base.textures().isEmpty() ? m.carried() : Passthrough.NONE;
-            materials.add(new Material(m.name(), m.baseColour(), placed.texture(), m.doubleSided(), carried));
-        }
+        other.materials().forEach(m -> materials.add(m.renumbered(behind)));
         List<Texture> textures = new ArrayList<>(base.textures());
-        other.textures()
-                .forEach(t ->
-                        textures.add(new Texture(t.name(), t.renumbered(behind).image(), Passthrough.NONE)));
+        other.textures().forEach(t -> textures.add(t.renumbered(behind)));
         var images = new ArrayList<>(base.images());
         images.addAll(other.images());
         return joined.withPictures(materials, textures, images);

@@ -10,6 +10,14 @@ import tools.jackson.databind.node.ObjectNode;
 
 /** Conventions as JSON: a short name such as {@code "z-up-cm-lh"}, or an object that spells them out. */
 public final class ConventionsJson {
+    /** The form of it, a JSON Schema (2020-12). */
+    public static final String SCHEMA = """
+        {"anyOf": [{"type": "string"}, {"type": "object", "additionalProperties": false,
+          "required": ["metresPerUnit", "up", "forward", "handedness"], "properties": {
+          "metresPerUnit": {"type": "number", "exclusiveMinimum": 0},
+          "up": {"enum": ["x", "-x", "y", "-y", "z", "-z"]}, "forward": {"enum": ["x", "-x", "y", "-y", "z", "-z"]},
+          "handedness": {"enum": ["right", "left"]}}}]}""";
+
     private ConventionsJson() {}
 
     /** {@code {"metresPerUnit", "up", "forward", "handedness"}}. */

@@ -14,9 +14,10 @@ import tools.jackson.databind.JsonNode;
  * @param example any sound value
  * @param write   its JSON
  * @param read    its value from JSON that nobody vouches for
+ * @param schema  the form of its JSON, a JSON Schema (2020-12)
  */
 public record ParameterType<T>(
-        Class<T> type, String says, Form form, T example, Function<T, JsonNode> write, Reader<T> read) {
+        Class<T> type, String says, Form form, T example, Function<T, JsonNode> write, Reader<T> read, String schema) {
 
     /** How a value is edited by hand. */
     public enum Form {

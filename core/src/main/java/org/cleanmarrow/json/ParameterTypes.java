@@ -30,46 +30,72 @@ public final class ParameterTypes {
             new SkeletonOutline(List.of(new SkeletonOutline.Joint("a", "", new Vector3d(), new Quaterniond())));
 
     public static final List<ParameterType<?>> ALL = List.of(
-            of(String.class, "text", Form.TEXT, "a", MAKE::stringNode, (j, w) -> j.isString() ? j.stringValue() : null),
-            of(int.class, "whole number", Form.NUMBER, 1, MAKE::numberNode, (j, w) -> whole(j)),
-            of(double.class, "number", Form.NUMBER, 0.5, MAKE::numberNode, (j, w) -> number(j)),
+            of(
+                    String.class,
+                    "text",
+                    Form.TEXT,
+                    "a",
+                    MAKE::stringNode,
+                    (j, w) -> j.isString() ? j.stringValue() : null,
+                    type("string")),
+            of(int.class, "whole number", Form.NUMBER, 1, MAKE::numberNode, (j, w) -> whole(j), type("integer")),
+            of(double.class, "number", Form.NUMBER, 0.5, MAKE::numberNode, (j, w) -> number(j), type("number")),
             of(
                     boolean.class,
                     "true or false",
                     Form.SWITCH,
                     true,
                     MAKE::booleanNode,
-                    (j, w) -> j.isBoolean() ? j.booleanValue() : null),
-            of(Optional.class, "text or null", Form.TEXT, Optional.of("a"), ParameterTypes::maybe, (j, w) -> maybe(j)),
+                    (j, w) -> j.isBoolean() ? j.booleanValue() : null,
+                    type("boolean")),
+            of(
+                    Optional.class,
+                    "text or null",
+                    Form.TEXT,
+                    Optional.of("a"),
+                    ParameterTypes::maybe,
+                    (j, w) -> maybe(j),
+                    "{\"type\": [\"string\", \"null\"]}"),
             of(
                     Map.class,
                     "object of texts",
                     Form.STRUCTURE,
                     Map.of("a", "b"),
                     ParameterTypes::names,
-                    (j, w) -> names(j)),
-            of(VertexSet.class, "vertices", Form.CHOSEN, SOME, VertexSetJson::write, VertexSetJson::read),
+                    (j, w) -> names(j),
+                    "{\"type\": \"object\", \"additionalProperties\": {\"type\": \"string\"}}"),
+            of(
+                    VertexSet.class,
+                    "vertices",
+                    Form.CHOSEN,
+                    SOME,
+                    VertexSetJson::write,
+                    VertexSetJson::read,
+                    VertexSetJson.SCHEMA),
             of(
                     VertexAmounts.class,
                     "amounts by vertex",
                     Form.CHOSEN,
                     new VertexAmounts(SOME, new float[] {0.5f, 1}),
                     VertexAmountsJson::write,
-                    VertexAmountsJson::read),
+                    VertexAmountsJson::read,
+                    VertexAmountsJson.SCHEMA),
             of(
                     Conventions.class,
                     "conventions",
                     Form.STRUCTURE,
                     Conventions.GLTF,
                     ConventionsJson::write,
-                    (j, w) -> ConventionsJson.read(j).orElse(null)),
+                    (j, w) -> ConventionsJson.read(j).orElse(null),
+                    ConventionsJson.SCHEMA),
             of(
                     SkeletonOutline.class,
                     "skeleton",
                     Form.CHOSEN,
                     ONE_JOINT,
                     SkeletonOutlineJson::write,
-                    (j, w) -> SkeletonOutlineJson.read(j).orElse(null)));
+                    (j, w) -> SkeletonOutlineJson.read(j).orElse(null),
+                    SkeletonOutlineJson.SCHEMA));
 
     private ParameterTypes() {}
 
@@ -92,8 +118,14 @@ public final class ParameterTypes {
 
     @SuppressWarnings("unchecked")
     private static <T> ParameterType<T> of(
-            Class<T> type, String says, Form form, T example, Function<T, ? extends JsonNode> write, Reader<T> read) {
-        return new ParameterType<>((Class<T>) boxed(type), says, form, example, write::apply, read);
+            Class<T> type,
+            String says,
+            Form form,
+            T example,
+            Function<T, ? extends JsonNode> write,
+            Reader<T> read,
+            String schema) {
+        return new ParameterType<>((Class<T>) boxed(type), says, form, example, write::apply, read, schema);
     }
 
     private static Class<?> boxed(Class<?> type) {
@@ -106,13 +138,23 @@ public final class ParameterTypes {
         String says = String.join(
                 "|", Arrays.stream(constants).map(ParameterTypes::code).toList());
         return new ParameterType<>(
-                Enum.class, says, Form.CHOICE, constants[0], c -> MAKE.stringNode(code(c)), (json, where) -> {
+                Enum.class,
+                says,
+                Form.CHOICE,
+                constants[0],
+                c -> MAKE.stringNode(code(c)),
+                (json, where) -> {
                     String given = json.asString("");
                     return Arrays.stream(constants)
                             .filter(c -> c.name().equalsIgnoreCase(given))
                             .findFirst()
                             .orElse(null);
-                });
+                },
+                "{\"enum\": [\"" + says.replace("|", "\", \"") + "\"]}");
+    }
+
+    private static String type(String name) {
+        return "{\"type\": \"" + name + "\"}";
     }
 
     private static String code(Enum<?> constant) {

@@ -13,6 +13,13 @@ import tools.jackson.databind.node.ObjectNode;
 
 /** Poses that were kept, as JSON: {@code [{"name": "reach", "joints": {"left_hand": [x, y, z, w], …}}, …]}. */
 public final class PosesJson {
+    /** The form of them, a JSON Schema (2020-12). */
+    public static final String SCHEMA = """
+        {"type": "array", "items": {"type": "object", "additionalProperties": false, "required": ["name", "joints"], "properties": {
+          "name": {"type": "string"},
+          "joints": {"type": "object", "additionalProperties": {
+            "type": "array", "items": {"type": "number"}, "minItems": 4, "maxItems": 4}}}}}""";
+
     private PosesJson() {}
 
     public static ArrayNode write(List<TrialPose> poses) {

@@ -17,6 +17,14 @@ public final class SkeletonOutlineJson {
     private static final int MOST_JOINTS = 65_536;
     private static final double NEAR_UNIT = 1e-3;
 
+    /** The form of it, a JSON Schema (2020-12). */
+    static final String SCHEMA = """
+        {"type": "array", "items": {"type": "object", "additionalProperties": false,
+          "required": ["name", "parent", "placeMetres", "axes"], "properties": {
+          "name": {"type": "string"}, "parent": {"type": "string"},
+          "placeMetres": {"type": "array", "items": {"type": "number"}, "minItems": 3, "maxItems": 3},
+          "axes": {"type": "array", "items": {"type": "number"}, "minItems": 4, "maxItems": 4}}}}""";
+
     private SkeletonOutlineJson() {}
 
     public static ArrayNode write(SkeletonOutline outline) {

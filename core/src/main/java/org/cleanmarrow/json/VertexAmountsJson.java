@@ -10,6 +10,11 @@ import tools.jackson.databind.node.ObjectNode;
 
 /** Amounts by vertex as JSON: {@code {"vertices": …, "amounts": [0.5, …]}}. */
 public final class VertexAmountsJson {
+    /** The form of it, a JSON Schema (2020-12). */
+    static final String SCHEMA = """
+        {"type": "object", "additionalProperties": false, "required": ["vertices", "amounts"], "properties": {
+          "vertices": %s, "amounts": {"type": "array", "items": {"type": "number", "minimum": 0, "maximum": 1}}}}""".formatted(VertexSetJson.SCHEMA);
+
     private VertexAmountsJson() {}
 
     public static JsonNode write(VertexAmounts amounts) {

@@ -18,6 +18,14 @@ public final class VertexSetJson {
     /** No mesh that fits in memory has more vertices; a number above is a mistake or an attack. */
     private static final int MOST_VERTICES = 200_000_000;
 
+    /** The form of it, a JSON Schema (2020-12). */
+    public static final String SCHEMA = """
+        {"anyOf": [{"const": "all"}, {"type": "object", "additionalProperties": false, "required": ["numbers"], "properties": {
+          "numbers": {"type": "string", "pattern": "^([0-9]+(-[0-9]+)?(,[0-9]+(-[0-9]+)?)*)?$"},
+          "of": {"type": "integer", "minimum": 1},
+          "topology": {"type": "string", "pattern": "^[0-9a-f]+$"},
+          "positions": {"type": "string", "contentEncoding": "base64"}}}]}""";
+
     private VertexSetJson() {}
 
     public static JsonNode write(VertexSet set) {

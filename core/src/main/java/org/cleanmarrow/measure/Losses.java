@@ -21,6 +21,8 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Scene;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.model.Texture;
+import org.cleanmarrow.model.TextureUse;
 import org.cleanmarrow.text.Message;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
@@ -36,17 +38,8 @@ public final class Losses {
     private static final Set<String> INDICES = Set.of("index", "texCoord", "light", "source", "sampler", "mappings");
 
     /** What the model holds itself, and what only says who wrote the file. */
-    private static final Set<String> MODELLED = Set.of(
-            "name",
-            "version",
-            "minVersion",
-            "generator",
-            "baseColorTexture",
-            "baseColorFactor",
-            "doubleSided",
-            "cleanMarrow",
-            "extensionsUsed",
-            "extensionsRequired");
+    private static final Set<String> MODELLED =
+            Set.of("name", "version", "minVersion", "generator", "cleanMarrow", "extensionsUsed", "extensionsRequired");
 
     /** A feature, its text or {@link Message}; empty: the thing as a whole. */
     private record Feature(String kind, Object what, String value) {}
@@ -133,6 +126,11 @@ public final class Losses {
         for (int c = 0; c < asset.cameras().size(); c++) {
             has("camera", "", "#" + c);
         }
+        for (Texture texture : asset.textures()) {
+            texture.others().keySet().forEach(o -> has("texture", o, texture.name()));
+            carried("texture", "sampler", texture.sampler(), texture.name());
+            carried("texture", texture.carried(), texture.name());
+        }
     }
 
     private void mesh(Mesh mesh) {
@@ -176,8 +174,12 @@ public final class Losses {
             colour.append(String.format(Locale.ROOT, "%.4f ", c));
         }
         has("material", "baseColorFactor", colour.toString(), name);
-        if (material.texture() >= 0) {
-            has("material", "baseColorTexture", name);
+        for (TextureUse use : material.textures()) {
+            String slot = use.slot().equals(TextureUse.BASE_COLOUR)
+                    ? "baseColorTexture"
+                    : use.slot().replace('/', '.');
+            has("material", slot, name);
+            carried("material", slot, use.carried(), name);
         }
         if (material.doubleSided()) {
             has("material", "doubleSided", name);
@@ -204,11 +206,15 @@ public final class Losses {
     }
 
     private void carried(String kind, Passthrough carried, String owner) {
+        carried(kind, "", carried, owner);
+    }
+
+    private void carried(String kind, String path, Passthrough carried, String owner) {
         if (carried.isEmpty()) {
             return;
         }
         try {
-            json(kind, "", JsonMapper.shared().readTree(carried.json()), owner);
+            json(kind, path, JsonMapper.shared().readTree(carried.json()), owner);
         } catch (JacksonException e) {
             has(kind, Message.of("loss.words"), owner);
         }
@@ -231,9 +237,6 @@ public final class Losses {
             if (path.endsWith("extras") || path.endsWith("extensions") || key.equals("extras") && !value.isObject()) {
                 has(kind, here, owner);
             } else if (value.isObject()) {
-                if (key.endsWith("Texture")) {
-                    has(kind, here, owner);
-                }
                 json(kind, here, value, owner);
             } else if (value.isNumber()) {
                 has(kind, here, String.format(Locale.ROOT, "%.5g", value.asDouble()), owner);

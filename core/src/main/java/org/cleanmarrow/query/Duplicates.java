@@ -46,7 +46,7 @@ public final class Duplicates {
     /** For each material the first that says the same under any name. */
     public static int[] ofMaterials(Asset asset) {
         return first(asset.materials().stream()
-                .map(m -> List.<Object>of(new Numbers(m.baseColour()), m.texture(), m.doubleSided(), m.carried()))
+                .map(m -> List.<Object>of(new Numbers(m.baseColour()), m.textures(), m.doubleSided(), m.carried()))
                 .toList());
     }
 

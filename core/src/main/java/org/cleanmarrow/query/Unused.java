@@ -2,7 +2,10 @@ package org.cleanmarrow.query;
 
 import java.util.BitSet;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Renumbering;
+import org.cleanmarrow.model.Texture;
+import tools.jackson.databind.JsonNode;
 
 /** Takes out meshes, materials and pictures that nothing uses. */
 public final class Unused {
@@ -27,7 +30,19 @@ public final class Unused {
         return keeping(asset, Renumbering.Kind.SKIN, used, asset.skins().size());
     }
 
+    private static boolean namesByNumber(Passthrough carried) {
+        JsonNode json = carried.read();
+        return json.findValue("index") != null || json.findValue("source") != null;
+    }
+
     private static Asset materials(Asset asset) {
+        // Variants name materials by number in a way of their own.
+        boolean variants = asset.meshes().stream()
+                .flatMap(m -> m.primitives().stream())
+                .anyMatch(p -> p.carried().hasExtensions());
+        if (variants) {
+            return asset;
+        }
         BitSet used = new BitSet();
         asset.meshes().stream()
                 .flatMap(m -> m.primitives().stream())
@@ -36,18 +51,23 @@ public final class Unused {
         return keeping(asset, Renumbering.Kind.MATERIAL, used, asset.materials().size());
     }
 
-    /** Pictures go only where no material carries anything that could name them by number. */
+    /** Pictures go only where nothing is carried that could name them by number in a way of its own. */
     private static Asset pictures(Asset asset) {
-        boolean carried = asset.materials().stream().anyMatch(m -> !m.carried().isEmpty());
-        if (carried || !asset.carried().isEmpty()) {
+        boolean named = asset.materials().stream().anyMatch(m -> namesByNumber(m.carried()));
+        if (named || asset.carried().hasExtensions()) {
             return asset;
         }
         BitSet textures = new BitSet();
-        asset.materials().stream().filter(m -> m.texture() >= 0).forEach(m -> textures.set(m.texture()));
+        asset.materials().forEach(m -> m.textures().forEach(u -> textures.set(u.texture())));
         Asset fewer = keeping(
                 asset, Renumbering.Kind.TEXTURE, textures, asset.textures().size());
         BitSet images = new BitSet();
-        fewer.textures().stream().filter(t -> t.image() >= 0).forEach(t -> images.set(t.image()));
+        for (Texture texture : fewer.textures()) {
+            if (texture.image() >= 0) {
+                images.set(texture.image());
+            }
+            texture.others().values().forEach(images::set);
+        }
         return keeping(fewer, Renumbering.Kind.IMAGE, images, fewer.images().size());
     }
 }

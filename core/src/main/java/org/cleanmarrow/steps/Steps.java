@@ -2,12 +2,14 @@ package org.cleanmarrow.steps;
 
 import java.util.List;
 import org.cleanmarrow.steps.intake.Combine;
+import org.cleanmarrow.steps.intake.FitTextures;
 import org.cleanmarrow.steps.intake.LegalNames;
 import org.cleanmarrow.steps.intake.LodDistances;
 import org.cleanmarrow.steps.intake.MarkForExport;
 import org.cleanmarrow.steps.intake.MatchNames;
 import org.cleanmarrow.steps.intake.OwnMaterial;
 import org.cleanmarrow.steps.intake.PaletteTexture;
+import org.cleanmarrow.steps.intake.RemoveUnused;
 import org.cleanmarrow.steps.intake.Rename;
 import org.cleanmarrow.steps.intake.RenameMany;
 import org.cleanmarrow.steps.intake.RenamePattern;
@@ -115,6 +117,8 @@ public final class Steps {
             PaletteTexture.class,
             OwnMaterial.class,
             ShareDuplicates.class,
+            RemoveUnused.class,
+            FitTextures.class,
             Triangulate.class,
             UnitNormals.class,
             Rename.class,

@@ -133,8 +133,7 @@ public class ChecksTest {
         Finding finding = only(bad, "influences", Severity.CAUTION, 9);
         assertThat(finding.message().toString()).contains("up to 5").contains("takes 4");
         fixes(bad, finding);
-        Target eight = Target.fromJson("{\"conventions\": \"y-up-m-rh\", \"influences\": 8}")
-                .orElseThrow();
+        Target eight = TARGET.with(Budget.INFLUENCES, 8);
         assertThat(Checks.run(bad, eight, Work.QUIET)).isEmpty();
     }
 
@@ -155,9 +154,8 @@ public class ChecksTest {
         nodes.add(Node.group("again", Local.IDENTITY).withMesh(used.mesh(), used.skin()));
         Asset twice = once.withNodes(nodes);
 
-        Target fits = new Target("fits", TARGET.conventions(), 4, 120, most);
-        Target less = new Target("less", TARGET.conventions(), 4, 120, most - 1);
-        assertThat(Target.fromJson(less.toJson())).contains(less);
+        Target fits = TARGET.with(Budget.TRIANGLES, most);
+        Target less = TARGET.with(Budget.TRIANGLES, most - 1);
         assertThat(Checks.run(twice, fits, Work.QUIET)).noneMatch(f -> f.check().equals("triangle-budget"));
         assertThat(Checks.run(once, less, Work.QUIET)).noneMatch(f -> f.check().equals("triangle-budget"));
         assertThat(Checks.run(twice, less, Work.QUIET))

@@ -25,12 +25,14 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.reference.SkeletonOutline;
 import org.cleanmarrow.steps.Steps;
 import org.cleanmarrow.steps.intake.Combine;
+import org.cleanmarrow.steps.intake.FitTextures;
 import org.cleanmarrow.steps.intake.LegalNames;
 import org.cleanmarrow.steps.intake.LodDistances;
 import org.cleanmarrow.steps.intake.MarkForExport;
 import org.cleanmarrow.steps.intake.MatchNames;
 import org.cleanmarrow.steps.intake.OwnMaterial;
 import org.cleanmarrow.steps.intake.PaletteTexture;
+import org.cleanmarrow.steps.intake.RemoveUnused;
 import org.cleanmarrow.steps.intake.Rename;
 import org.cleanmarrow.steps.intake.RenameMany;
 import org.cleanmarrow.steps.intake.RenamePattern;
@@ -207,6 +209,8 @@ public class LedgerTest {
                 new Combine("crate_LOD*", "crates"),
                 new Rebind(),
                 new TransferWeights("figure", "crates", VertexSet.ALL, 1e6, 180, true, "*", 8),
+                new FitTextures("palette", 4, true),
+                new RemoveUnused(),
                 new ShareDuplicates(),
                 new Triangulate(),
                 new UnitNormals(),

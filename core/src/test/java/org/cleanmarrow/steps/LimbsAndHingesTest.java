@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.TreeMap;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.examination.Budget;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.kit.RandomAssets;
@@ -119,13 +120,13 @@ public class LimbsAndHingesTest {
     public void moreJointsThanTheTargetTakesAreABlocker() throws Refused {
         Asset asset = leftSided(4, 23);
         Conventions c = asset.conventions();
-        assertThat(Checks.run(asset, new Target("small", c, 8, 20), Work.QUIET))
+        assertThat(Checks.run(asset, Target.of(c).with(Budget.INFLUENCES, 8).with(Budget.JOINTS, 20), Work.QUIET))
                 .filteredOn(f -> f.check().equals("joint-budget"))
                 .singleElement()
                 .extracting(Finding::message)
                 .asString()
                 .contains("24 joints", "takes 20");
-        assertThat(Checks.run(asset, new Target("large", c, 8, 24), Work.QUIET))
+        assertThat(Checks.run(asset, Target.of(c).with(Budget.INFLUENCES, 8).with(Budget.JOINTS, 24), Work.QUIET))
                 .noneMatch(f -> f.check().equals("joint-budget"));
     }
 

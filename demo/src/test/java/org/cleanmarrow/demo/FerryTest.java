@@ -13,6 +13,7 @@ import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.examination.Budget;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
@@ -64,7 +65,7 @@ public class FerryTest {
     public void everyPlantedFaultIsFoundWithItsCount(Demo demo) {
         Asset asset = demo.asset().get();
         // Held against its own conventions, so that axes are no matter here.
-        Target target = new Target("own", asset.conventions(), 4, 1000);
+        Target target = Target.of(asset.conventions()).with(Budget.JOINTS, 1000);
         Map<String, Long> found = Checks.run(asset, target, Work.QUIET).stream()
                 .collect(Collectors.groupingBy(Finding::check, Collectors.summingLong(Finding::count)));
         for (PlantedFault fault : demo.faults().get()) {

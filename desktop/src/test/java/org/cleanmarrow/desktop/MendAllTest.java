@@ -8,9 +8,11 @@ import java.util.List;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.ListView;
 import org.cleanmarrow.desktop.desk.AppFolder;
+import org.cleanmarrow.examination.Budget;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.examination.Target;
+import org.cleanmarrow.formats.TargetFiles;
 import org.cleanmarrow.model.Asset;
 import org.testng.annotations.Test;
 
@@ -57,19 +59,25 @@ public class MendAllTest extends DeskWindow {
         click("#target-keep");
         assertThat(text("#target-trouble")).contains("whole numbers");
         type("#target-triangles", "20000");
+        type("#target-rules", "{\"rates\": [25], \"joints\": []}");
+        click("#target-keep");
+        assertThat(text("#target-trouble"))
+                .contains("\"joints\" is not known here")
+                .contains("jointsNeeded");
+        type("#target-rules", "{\"jointsNeeded\": [{\"name\": \"tail\"}], \"checks\": {\"end-joints\": \"off\"}}");
         click("#target-keep");
         quiet();
-        assertThat(on(() -> desk.target().get().joints())).isEqualTo(40);
+        assertThat(on(() -> desk.target().get().most(Budget.JOINTS))).isEqualTo(40);
         assertThat(on(() -> desk.findings().stream().map(f -> f.check()).toList()))
-                .contains("joint-budget", "triangle-budget");
+                .contains("joint-budget", "triangle-budget", "joints-needed")
+                .doesNotContain("end-joints");
         assertThat(finding("triangle-budget").message().toString())
                 .contains("30,256")
                 .contains("20,000");
         assertThat(on(() -> ((ComboBox<?>) scene.lookup("#target")).getValue()))
                 .isEqualTo(on(() -> desk.target().get()));
         Path kept = new AppFolder(home).targets().resolve("Ferry_kiosk.json");
-        assertThat(Target.fromJson(Files.readString(kept)))
-                .contains(on(() -> desk.target().get()));
+        assertThat(TargetFiles.read(kept)).isEqualTo(on(() -> desk.target().get()));
         // What is no target is said, and nothing changes.
         Path other = home.resolve("other.json");
         Files.writeString(other, "{\"conventions\": \"sideways\"}");
@@ -78,7 +86,10 @@ public class MendAllTest extends DeskWindow {
             return null;
         });
         quiet();
-        assertThat(on(() -> desk.jobs().message().get())).contains("other.json").contains("no target");
+        assertThat(on(() -> desk.jobs().message().get()))
+                .contains("other.json")
+                .contains("conventions")
+                .contains("sideways");
         assertThat(on(() -> desk.target().get().name())).isEqualTo("Ferry kiosk");
         List<String> names =
                 on(() -> desk.targets().all().stream().map(Target::name).toList());

@@ -1,12 +1,14 @@
 package org.cleanmarrow.checks.skeleton;
 
 import java.util.List;
+import org.cleanmarrow.examination.Budget;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.Skeletons;
 import org.cleanmarrow.steps.skeleton.TrimIdle;
 
 /** A skeleton with more joints than the target takes. */
@@ -24,7 +26,7 @@ public final class JointBudget implements Check {
     @Override
     public List<Finding> run(Examination examination) {
         Asset asset = examination.asset();
-        int most = examination.target().joints();
+        int most = (int) Math.min(Integer.MAX_VALUE, examination.target().most(Budget.JOINTS));
         int joints = 0;
         for (boolean joint : asset.jointFlags()) {
             joints += joint ? 1 : 0;
@@ -32,7 +34,7 @@ public final class JointBudget implements Check {
         if (joints <= most) {
             return List.of();
         }
-        int bearing = org.cleanmarrow.query.Skeletons.bearing(asset).cardinality();
+        int bearing = Skeletons.bearing(asset).cardinality();
         return List.of(Finding.of(this, Severity.BLOCKER, "", "", joints - most, joints, most, bearing)
                 .fixedBy(new TrimIdle("")));
     }

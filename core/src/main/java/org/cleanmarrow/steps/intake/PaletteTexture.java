@@ -16,7 +16,7 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.Texture;
 import org.cleanmarrow.naming.NamePattern;
-import org.cleanmarrow.query.Png;
+import org.cleanmarrow.picture.Png;
 import org.cleanmarrow.query.Unused;
 import org.cleanmarrow.surface.PrimitiveMerge;
 import org.cleanmarrow.work.Change;
@@ -25,7 +25,6 @@ import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
-import tools.jackson.databind.JsonNode;
 
 /**
  * Makes one material with a small picture of many that are a plain colour each: every colour has a field of the picture,
@@ -89,12 +88,7 @@ public record PaletteTexture(
 
     /** A colour and nothing else; what names a picture of any kind is not. */
     private static boolean isFlat(Material material) {
-        return material.texture() < 0 && !namesPicture(material.carried().read());
-    }
-
-    /** Members that name a picture are called so in glTF 2.0 and its extensions. */
-    private static boolean namesPicture(JsonNode json) {
-        return json.propertyStream().anyMatch(e -> e.getKey().endsWith("Texture") || namesPicture(e.getValue()));
+        return material.textures().isEmpty();
     }
 
     private static Asset painted(

@@ -1,6 +1,6 @@
 package org.cleanmarrow.demo.pilot;
 
-import org.cleanmarrow.query.Png;
+import org.cleanmarrow.picture.Png;
 
 /** The pilot's colours as one small picture; every piece of surface points into its swatch. */
 final class Palette {

@@ -1,26 +1,23 @@
 package org.cleanmarrow.desktop.desk;
 
 import java.io.IOException;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.stream.Stream;
+import javafx.application.Platform;
 import javafx.collections.FXCollections;
 import javafx.collections.ObservableList;
-import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.examination.Target;
-import org.cleanmarrow.formats.file.SafeFiles;
+import org.cleanmarrow.formats.TargetFiles;
+import org.cleanmarrow.formats.file.ReadFailed;
 
 /** What receiving sides expect: the usual conventions, and targets with budgets of one's own, kept as a file each. */
 public final class Targets {
     private static final List<String> USUAL =
             List.of("z-up-cm-lh", "y-up-m-rh", "y-up-m-lh", "z-up-m-rh", "z-up-cm-rh", "z-up-m-lh", "y-up-cm-rh");
-    /** A target is a handful of lines; what is larger is something else. */
-    private static final long MOST_BYTES = 64 * 1024;
 
     private final Path folder;
     private final WorkQueue queue = new WorkQueue("targets", p -> {});
@@ -50,21 +47,26 @@ public final class Targets {
                 for (Path file : files.filter(f -> f.toString().endsWith(".json"))
                         .sorted()
                         .toList()) {
-                    read(file).ifPresent(out::add);
+                    read(file, out);
                 }
             }
         }
         return out;
     }
 
-    private static Optional<Target> read(Path file) throws IOException {
-        return Files.size(file) > MOST_BYTES ? Optional.empty() : Target.fromJson(Files.readString(file));
+    /** A kept one that was spoiled from outside does not keep the others away. */
+    private void read(Path file, List<Target> out) throws IOException {
+        try {
+            out.add(TargetFiles.read(file));
+        } catch (ReadFailed e) {
+            Platform.runLater(() -> failed.accept(e));
+        }
     }
 
     /** Reads a target from a file of the user's; one that is none is said. */
     public void open(Path file, Consumer<Target> then) {
         queue.run(
-                w -> read(file).orElseThrow(() -> new Exception(Labels.of("said.target.none", file.getFileName()))),
+                w -> TargetFiles.read(file),
                 target -> {
                     put(target);
                     then.accept(target);
@@ -78,7 +80,7 @@ public final class Targets {
         Path file = folder.resolve(target.name().replaceAll("[^\\p{L}\\p{N}_-]", "_") + ".json");
         queue.run(
                 w -> {
-                    SafeFiles.replace(file, target.toJson().getBytes(StandardCharsets.UTF_8));
+                    TargetFiles.write(file, target);
                     return file;
                 },
                 f -> {},

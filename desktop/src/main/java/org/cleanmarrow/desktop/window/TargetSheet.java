@@ -1,23 +1,30 @@
 package org.cleanmarrow.desktop.window;
 
+import java.util.EnumMap;
+import java.util.Map;
 import java.util.Optional;
-import java.util.OptionalDouble;
 import javafx.geometry.Insets;
 import javafx.geometry.Pos;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
+import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
+import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
+import org.cleanmarrow.checks.TargetJson;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.FileDialogs;
 import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.examination.Budget;
 import org.cleanmarrow.examination.Target;
+import org.cleanmarrow.json.BadJson;
+import tools.jackson.databind.node.ObjectNode;
 
 /** The target worked for: its conventions and budgets, changed, kept under a name, or taken from a file. */
 final class TargetSheet extends VBox {
@@ -25,9 +32,8 @@ final class TargetSheet extends VBox {
     private final Layer layer;
     private final TextField name = field("target-name", 20);
     private final ComboBox<String> conventions = new ComboBox<>();
-    private final TextField influences = field("target-influences", 6);
-    private final TextField joints = field("target-joints", 8);
-    private final TextField triangles = field("target-triangles", 10);
+    private final Map<Budget, TextField> budgets = new EnumMap<>(Budget.class);
+    private final TextArea rules = new TextArea();
     private final Label trouble = Widgets.twoLines("target-trouble");
 
     TargetSheet(Desk desk, FileDialogs dialogs, Layer layer) {
@@ -36,7 +42,7 @@ final class TargetSheet extends VBox {
         this.layer = layer;
         setId("target-sheet");
         getStyleClass().addAll("sheet", "raised");
-        setMaxSize(460, VBox.USE_PREF_SIZE);
+        setMaxSize(600, VBox.USE_PREF_SIZE);
         Label title = new Label(Labels.of("target.title"));
         title.getStyleClass().add("title");
         conventions.setId("target-conventions");
@@ -47,8 +53,25 @@ final class TargetSheet extends VBox {
                 .map(t -> t.conventions().code())
                 .distinct()
                 .forEach(conventions.getItems()::add);
-        joints.setPromptText(Labels.of("target.no.limit"));
-        triangles.setPromptText(Labels.of("target.no.limit"));
+        GridPane limits = new GridPane(12, 6);
+        for (Budget budget : Budget.values()) {
+            TextField field = field("target-" + budget.key(), 8);
+            field.setPromptText(
+                    budget == Budget.INFLUENCES
+                            ? Integer.toString(Target.USUAL_INFLUENCES)
+                            : Labels.of("target.no.limit"));
+            int place = budgets.size();
+            Label label = new Label(Labels.of("target." + budget.key()));
+            label.setLabelFor(field);
+            label.getStyleClass().add("ink-2");
+            limits.addRow(place / 2, label, field);
+            budgets.put(budget, field);
+        }
+        rules.setId("target-rules");
+        rules.setPrefRowCount(5);
+        rules.setAccessibleText(Labels.of("target.rules"));
+        rules.setPromptText(Labels.of("target.rules.prompt"));
+        rules.getStyleClass().add("code");
         HBox buttons = new HBox(
                 8,
                 Widgets.button("target-open", "target.open", () -> dialogs.target(this::use)),
@@ -60,9 +83,8 @@ final class TargetSheet extends VBox {
                         title,
                         Widgets.labelled("target.name", name),
                         Widgets.labelled("target.conventions", conventions),
-                        Widgets.labelled("target.influences", influences),
-                        Widgets.labelled("target.joints", joints),
-                        Widgets.labelled("target.triangles", triangles),
+                        Widgets.labelled("target.limits", limits),
+                        Widgets.labelled("target.rules", rules),
                         trouble,
                         buttons);
         addEventFilter(KeyEvent.KEY_PRESSED, e -> {
@@ -91,42 +113,50 @@ final class TargetSheet extends VBox {
         trouble.setText("");
         name.setText(target.name());
         conventions.setValue(target.conventions().code());
-        influences.setText(Integer.toString(target.influences()));
-        joints.setText(limit(target.joints()));
-        triangles.setText(limit(target.triangles()));
+        budgets.forEach((budget, field) -> {
+            Double limit = target.budgets().get(budget);
+            field.setText(limit == null ? "" : plain(limit));
+        });
+        ObjectNode written = TargetJson.writeRules(target.rules());
+        rules.setText(written.isEmpty() ? "" : written.toPrettyString());
     }
 
-    private static String limit(int number) {
-        return number == Target.NO_LIMIT ? "" : Integer.toString(number);
+    private static String plain(double limit) {
+        return limit == Math.rint(limit) ? Long.toString((long) limit) : Double.toString(limit);
     }
 
     /** What is typed, or nothing where something makes no sense, which is said. */
     private Optional<Target> typed() {
         Optional<Conventions> said = Conventions.parse(conventions.getEditor().getText());
-        int most = number(influences, 255);
-        int mostJoints = number(joints, Target.NO_LIMIT);
-        int mostTriangles = number(triangles, Target.NO_LIMIT);
         if (name.getText().isBlank()) {
             trouble.setText(Labels.of("target.name.empty"));
-        } else if (said.isEmpty()) {
+            return Optional.empty();
+        }
+        if (said.isEmpty()) {
             trouble.setText(
                     Labels.of("scale.declare.bad", conventions.getEditor().getText()));
-        } else if (influences.getText().isBlank() || most < 1 || mostJoints < 1 || mostTriangles < 1) {
-            trouble.setText(Labels.of("target.budget.bad"));
-        } else {
-            return Optional.of(new Target(name.getText().strip(), said.get(), most, mostJoints, mostTriangles));
+            return Optional.empty();
         }
-        return Optional.empty();
-    }
-
-    /** A whole number from 1 up; no limit where nothing is typed, -1 where it is none. */
-    private static int number(TextField field, int most) {
-        if (field.getText().isBlank()) {
-            return Target.NO_LIMIT;
+        Target typed = Target.of(said.get()).called(name.getText().strip());
+        for (Map.Entry<Budget, TextField> one : budgets.entrySet()) {
+            String text = one.getValue().getText();
+            if (text.isBlank()) {
+                continue;
+            }
+            double limit = Lengths.number(text).orElse(-1);
+            if (!one.getKey().takes(limit)) {
+                trouble.setText(Labels.of(
+                        "target.budget.bad", Labels.of("target." + one.getKey().key())));
+                return Optional.empty();
+            }
+            typed = typed.with(one.getKey(), limit);
         }
-        OptionalDouble typed = Lengths.number(field.getText());
-        double value = typed.orElse(-1);
-        return value >= 1 && value <= most && value == Math.rint(value) ? (int) value : -1;
+        try {
+            return Optional.of(typed.with(TargetJson.readRules(rules.getText())));
+        } catch (BadJson e) {
+            trouble.setText(e.getMessage());
+            return Optional.empty();
+        }
     }
 
     private void keep(Target target) {

@@ -247,6 +247,7 @@ public final class GltfReader {
                 root,
                 Set.of(
                         "accessors",
+                        "samplers",
                         "bufferViews",
                         "buffers",
                         "meshes",
@@ -530,46 +531,21 @@ public final class GltfReader {
         List<Material> materials = new ArrayList<>();
         int textures = root.json().path("textures").size();
         for (JsonCursor at : root.objects("materials")) {
-            JsonCursor pbr = at.at("pbrMetallicRoughness");
-            checkMaterial(at, pbr, textures);
-            materials.add(new Material(
-                    at.text("name", ""),
-                    pbr.floats("baseColorFactor", 4, new float[] {1, 1, 1, 1}),
-                    pbr.at("baseColorTexture").index("index", textures, "textures"),
-                    at.flag("doubleSided"),
-                    carried(at, Set.of("name"))));
+            materials.add(MaterialJson.read(at, carried(at, Set.of("name")), textures));
         }
         return materials;
-    }
-
-    /** What is carried word for word must still be of the types that glTF 2.0, 5.19 gives it. */
-    private static void checkMaterial(JsonCursor at, JsonCursor pbr, int textures) throws ReadFailed {
-        at.text("alphaMode", "OPAQUE");
-        at.floats("emissiveFactor", 3, new float[3]);
-        for (String key : List.of("normalTexture", "occlusionTexture", "emissiveTexture")) {
-            at.at(key).index("index", textures, "textures");
-        }
-        pbr.at("metallicRoughnessTexture").index("index", textures, "textures");
-        number(at, "alphaCutoff");
-        number(pbr, "metallicFactor");
-        number(pbr, "roughnessFactor");
-        number(at.at("normalTexture"), "scale");
-        number(at.at("occlusionTexture"), "strength");
-    }
-
-    private static void number(JsonCursor at, String key) throws ReadFailed {
-        JsonNode value = at.json().path(key);
-        if (!value.isMissingNode() && !(value.isNumber() && Double.isFinite(value.doubleValue()))) {
-            throw at.wrong(key, "expected a number, found " + value);
-        }
     }
 
     private List<Texture> textures() throws ReadFailed {
         List<Texture> textures = new ArrayList<>();
         int images = root.json().path("images").size();
+        List<JsonCursor> samplers = root.objects("samplers");
         for (JsonCursor at : root.objects("textures")) {
-            textures.add(new Texture(
-                    at.text("name", ""), at.index("source", images, "images"), carried(at, Set.of("name", "source"))));
+            int sampler = at.index("sampler", samplers.size(), "samplers");
+            Passthrough filtered =
+                    sampler < 0 ? Passthrough.NONE : samplers.get(sampler).carried(Set.of());
+            Passthrough rest = carried(at, Set.of("name", "source", "sampler"));
+            textures.add(MaterialJson.readTexture(at, rest, filtered, images));
         }
         return textures;
     }

@@ -12,6 +12,8 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
+import java.util.TreeSet;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.json.ConventionsJson;
 import org.cleanmarrow.model.Asset;
@@ -21,7 +23,6 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Image;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Local;
-import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.MorphTarget;
 import org.cleanmarrow.model.Node;
@@ -31,7 +32,6 @@ import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Scene;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
-import org.cleanmarrow.model.Texture;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -127,11 +127,18 @@ public final class GltfWriter {
         list("meshes", asset.meshes().stream().map(this::mesh).toList());
         list("skins", asset.skins().stream().map(this::skin).toList());
         list("animations", asset.clips().stream().map(this::clip).toList());
-        list("materials", asset.materials().stream().map(GltfWriter::material).toList());
-        list("textures", asset.textures().stream().map(GltfWriter::texture).toList());
+        list("materials", asset.materials().stream().map(MaterialJson::write).toList());
+        List<Passthrough> samplers = new ArrayList<>();
+        list(
+                "textures",
+                asset.textures().stream()
+                        .map(t -> MaterialJson.write(t, samplers))
+                        .toList());
+        list("samplers", samplers.stream().map(GltfWriter::carried).toList());
         list("images", asset.images().stream().map(this::image).toList());
         list("cameras", asset.cameras().stream().map(GltfWriter::carried).toList());
         carried.properties().forEach(e -> root.set(e.getKey(), e.getValue()));
+        nameExtensions();
         if (!buffer.accessors().isEmpty()) {
             root.set("accessors", buffer.accessors());
         }
@@ -189,6 +196,32 @@ public final class GltfWriter {
         }
     }
 
+    /** All that are used are named at the top (glTF 2.0, 3.12), those of joined files too. */
+    private void nameExtensions() {
+        Set<String> used = new TreeSet<>();
+        collect(root, used);
+        root.path("extensionsUsed").forEach(named -> used.remove(named.asString("")));
+        if (!used.isEmpty()) {
+            ArrayNode names =
+                    root.get("extensionsUsed") instanceof ArrayNode there ? there : root.putArray("extensionsUsed");
+            used.forEach(names::add);
+        }
+    }
+
+    private static void collect(JsonNode json, Set<String> used) {
+        for (Map.Entry<String, JsonNode> member : json.properties()) {
+            if (member.getKey().equals("extensions")) {
+                used.addAll(member.getValue().propertyNames());
+            }
+            if (!member.getKey().equals("extras")) {
+                collect(member.getValue(), used);
+            }
+        }
+        if (json.isArray()) {
+            json.forEach(e -> collect(e, used));
+        }
+    }
+
     private static ObjectNode scene(Scene scene) {
         ObjectNode out = carried(scene.carried());
         name(out, scene.name());
@@ -221,7 +254,7 @@ public final class GltfWriter {
         return out;
     }
 
-    private static void unlessDefault(ObjectNode out, String key, float[] values, float[] none) {
+    static void unlessDefault(ObjectNode out, String key, float[] values, float[] none) {
         if (!Arrays.equals(values, none)) {
             numbers(out, key, values);
         }
@@ -457,32 +490,6 @@ public final class GltfWriter {
         boolean whole = path == Channel.Path.ROTATION || path == Channel.Path.WEIGHTS || path == Channel.Path.POINTER;
         Storage storage = whole && sampler.storage().normalised() ? sampler.storage() : Storage.FLOAT;
         out.put("output", buffer.floats(sampler.values(), width, storage, BufferWriter.Use.PLAIN));
-        return out;
-    }
-
-    private static ObjectNode material(Material material) {
-        ObjectNode out = MAKE.objectNode();
-        name(out, material.name());
-        if (!material.carried().isEmpty()) {
-            out.setAll(carried(material.carried()));
-            return out;
-        }
-        ObjectNode pbr = out.putObject("pbrMetallicRoughness");
-        unlessDefault(pbr, "baseColorFactor", material.baseColour(), new float[] {1, 1, 1, 1});
-        if (material.texture() >= 0) {
-            pbr.putObject("baseColorTexture").put("index", material.texture());
-        }
-        pbr.put("metallicFactor", 0);
-        if (material.doubleSided()) {
-            out.put("doubleSided", true);
-        }
-        return out;
-    }
-
-    private static ObjectNode texture(Texture texture) {
-        ObjectNode out = carried(texture.carried());
-        name(out, texture.name());
-        index(out, "source", texture.image());
         return out;
     }
 

@@ -1,4 +1,4 @@
-package org.cleanmarrow.query;
+package org.cleanmarrow.picture;
 
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;

@@ -1,0 +1,30 @@
+package org.cleanmarrow.checks.intake;
+
+import java.util.List;
+import org.cleanmarrow.examination.Budget;
+import org.cleanmarrow.examination.Check;
+import org.cleanmarrow.examination.Examination;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Severity;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.query.Painted;
+
+/** More pictures on what is exported than the target takes. */
+public final class TextureBudget implements Check {
+    @Override
+    public String id() {
+        return "texture-budget";
+    }
+
+    @Override
+    public Station station() {
+        return Station.INTAKE;
+    }
+
+    @Override
+    public List<Finding> run(Examination examination) {
+        long most = (long) examination.target().most(Budget.TEXTURES);
+        long many = Painted.of(examination.asset()).images().cardinality();
+        return many <= most ? List.of() : List.of(Finding.of(this, Severity.BLOCKER, "", "", many - most, many, most));
+    }
+}
