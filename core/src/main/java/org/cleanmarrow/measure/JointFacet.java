@@ -9,7 +9,6 @@ import org.cleanmarrow.text.Length;
 import org.cleanmarrow.text.Message;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
-import org.joml.Vector4d;
 import org.jspecify.annotations.Nullable;
 
 /** Joints of one name, those of one name in their order, and beside each a point that turns with it. */
@@ -20,7 +19,13 @@ final class JointFacet implements Facet {
     private final Side a;
     private final Side b;
     private final double reach;
-    private final List<int[]> pairs = new ArrayList<>();
+    private final List<Pair> pairs = new ArrayList<>();
+
+    /**
+     * @param backA what takes the first back to how it was turned at rest, in the common axes
+     * @param backB the same of the second
+     */
+    private record Pair(int a, int b, Matrix4d backA, Matrix4d backB) {}
 
     JointFacet(Side a, Side b, double reach) {
         this.a = a;
@@ -39,9 +44,17 @@ final class JointFacet implements Facet {
             ArrayDeque<Integer> twins =
                     joint[n] ? byName.get(a.asset.nodes().get(n).name()) : null;
             if (twins != null && !twins.isEmpty()) {
-                pairs.add(new int[] {n, twins.poll()});
+                int twin = twins.poll();
+                pairs.add(new Pair(n, twin, back(a, n), back(b, twin)));
             }
         }
+    }
+
+    private static Matrix4d back(Side side, int node) {
+        return new Matrix4d(side.view)
+                .mul(side.rest[node])
+                .setTranslation(0, 0, 0)
+                .invert();
     }
 
     @Override
@@ -51,7 +64,7 @@ final class JointFacet implements Facet {
 
     @Override
     public String name(int pair) {
-        return a.asset.nodeRef(pairs.get(pair)[0]);
+        return a.asset.nodeRef(pairs.get(pair).a);
     }
 
     @Override
@@ -62,28 +75,25 @@ final class JointFacet implements Facet {
     /** How far a joint, and points beside it that turned with it since rest, are from where the other side has them. */
     @Override
     public double apart(int number, Matrix4d[] worldA, Matrix4d[] worldB) {
-        int[] pair = pairs.get(number);
-        Matrix4d seenA = new Matrix4d(a.view).mul(worldA[pair[0]]);
-        Matrix4d seenB = new Matrix4d(b.view).mul(worldB[pair[1]]);
-        Matrix4d turnA = turned(seenA, a.view, a.rest[pair[0]]);
-        Matrix4d turnB = turned(seenB, b.view, b.rest[pair[1]]);
+        Pair pair = pairs.get(number);
+        Matrix4d seenA = new Matrix4d(a.view).mul(worldA[pair.a]);
+        Matrix4d seenB = new Matrix4d(b.view).mul(worldB[pair.b]);
         Vector3d p = seenA.getTranslation(new Vector3d());
         Vector3d q = seenB.getTranslation(new Vector3d());
         double most = distance(p, q);
+        Matrix4d turnA = turned(seenA, pair.backA);
+        Matrix4d turnB = turned(seenB, pair.backB);
         for (int axis = 0; axis < 3 && turnA != null && turnB != null; axis++) {
-            Vector3d x = turnA.getColumn(axis, new Vector4d()).xyz(new Vector3d());
-            Vector3d y = turnB.getColumn(axis, new Vector4d()).xyz(new Vector3d());
-            most = Math.max(most, BESIDE * reach * distance(x, y));
+            turnA.getColumn(axis, p);
+            turnB.getColumn(axis, q);
+            most = Math.max(most, BESIDE * reach * distance(p, q));
         }
         return most;
     }
 
-    /** The turn since rest; null where a scale of nothing leaves none. */
-    private static @Nullable Matrix4d turned(Matrix4d seen, Matrix4d view, Matrix4d rest) {
-        Matrix4d before = new Matrix4d(view).mul(rest);
-        Matrix4d m = new Matrix4d(seen)
-                .setTranslation(0, 0, 0)
-                .mul(before.setTranslation(0, 0, 0).invert());
+    /** The turn since rest; null where a scale of nothing leaves none. What was seen is used up. */
+    private static @Nullable Matrix4d turned(Matrix4d seen, Matrix4d back) {
+        Matrix4d m = seen.setTranslation(0, 0, 0).mul(back);
         boolean whole = m.isFinite() && Math.abs(m.determinant3x3()) > 1e-12;
         return whole ? m : null;
     }

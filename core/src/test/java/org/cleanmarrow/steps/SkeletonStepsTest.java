@@ -46,7 +46,7 @@ import org.joml.Vector3d;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
 
-/** Hierarchies are changed and nothing moves: laws on random skeletons of 4 to 500 joints, by the probe. */
+/** Hierarchies are changed and nothing moves: laws on random skeletons of 6 to 240 joints, by the probe. */
 public class SkeletonStepsTest {
     private static Change done(Asset asset, Step step) throws Refused {
         return step.apply(asset, Work.QUIET);
@@ -62,7 +62,7 @@ public class SkeletonStepsTest {
 
     @DataProvider
     public Object[][] sizes() {
-        return new Object[][] {{1, 6}, {2, 9}, {3, 14}, {4, 23}, {5, 60}, {6, 500}};
+        return new Object[][] {{1, 6}, {2, 9}, {3, 14}, {4, 23}, {5, 60}, {6, 240}};
     }
 
     private static Asset asset(int seed, int joints) throws Refused {
@@ -403,16 +403,5 @@ public class SkeletonStepsTest {
         int number = asset.findClip(clip);
         return new org.cleanmarrow.pose.Deformer(asset)
                 .positions(place, number < 0 ? rig.rest() : rig.at(asset.clips().get(number), seconds));
-    }
-
-    /** Random curves on a hundred joints; nothing moves there either. */
-    @Test
-    public void aLargeSkeletonMovesTheSame() throws Refused {
-        Asset asset = asset(9, 100);
-        for (Step step : List.of(new TrimIdle(""), new Reparent("joint_99", Optional.of("root"), true))) {
-            assertThat(moved(asset, done(asset, step).asset()))
-                    .as(step.toString())
-                    .isLessThan(1e-4 * size(asset));
-        }
     }
 }

@@ -32,7 +32,9 @@ public class SameBytesTest {
     private record Made(byte[] glb, List<Double> moved, List<String> findings) {}
 
     private static Made made() throws Exception {
-        Asset pilot = FerryPilot.asset();
+        // One clip is played by all that measures as well as three.
+        Asset whole = FerryPilot.asset();
+        Asset pilot = whole.withClips(whole.clips().subList(0, 1));
         int cape = pilot.findMesh("cape");
         int node = java.util.stream.IntStream.range(0, pilot.nodes().size())
                 .filter(n -> pilot.nodes().get(n).mesh() == cape)
