@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Gets what the outside witnesses need: Node.js and the packages named in tools/reference/package-lock.json, the schema
-# of COLLADA 1.4.1, NumPy, and another reader of OBJ to be timed against.
+# of COLLADA 1.4.1, NumPy, a browser for the pages we write, and another reader of OBJ to be timed against.
 set -euo pipefail
 cd "$(dirname "$0")/reference"
 missing=()
@@ -8,6 +8,7 @@ command -v node >/dev/null || missing+=(nodejs)
 command -v npm >/dev/null || missing+=(npm)
 /usr/bin/python3 -c 'import numpy' 2>/dev/null || missing+=(python3-numpy)
 command -v assimp >/dev/null || missing+=(assimp-utils)
+command -v chromium >/dev/null || missing+=(chromium)
 [ -f /usr/lib/opencollada/collada_schema_1_4_1.xsd ] || missing+=(opencollada-tools)
 if [ ${#missing[@]} -gt 0 ]; then
   if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then

@@ -19,6 +19,7 @@ import picocli.CommandLine.Command;
             RunCommand.class,
             MendCommand.class,
             ReorderCommand.class,
+            ReportCommand.class,
             CompareCommand.class,
             StepsCommand.class,
             ChecksCommand.class,

@@ -3,7 +3,9 @@ package org.cleanmarrow.batch;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.examination.Finding;
@@ -13,10 +15,13 @@ import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.FileTroubles;
 import org.cleanmarrow.formats.file.ReadFailed;
+import org.cleanmarrow.formats.report.Report;
+import org.cleanmarrow.formats.report.ReportFiles;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.MendPlan;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
@@ -49,6 +54,11 @@ final class MendCommand extends JsonCommand {
 
     @Mixin
     private Batch batch;
+
+    @Option(
+            names = "--report",
+            description = "write a page with pictures, findings and what was done beside the delivery")
+    private boolean report;
 
     @Option(
             names = "--most-moved",
@@ -100,6 +110,9 @@ final class MendCommand extends JsonCommand {
     private List<String> one(Path file, Path under) {
         List<String> all = new ArrayList<>(List.of("mend", file.toString(), "--json", "--target", target.text()));
         all.addAll(List.of("--most-moved", Double.toString(most), "--as", format.ending()));
+        if (report) {
+            all.add("--report");
+        }
         all.addAll(
                 dry ? List.of("--dry-run") : List.of("--out", out.resolve(under).toString()));
         return all;
@@ -133,20 +146,38 @@ final class MendCommand extends JsonCommand {
             asset = done.asset();
         }
         ArrayNode left = one.putArray("left");
-        for (Finding finding : plan.left()) {
-            ObjectNode json = left.addObject();
-            CheckCommand.name(finding, json);
-            json.put("reason", plan.why(finding).toString());
-        }
+        plan.left().forEach(f -> left(f, plan, left));
+        boolean blocked = plan.left().stream().anyMatch(f -> f.severity() == Severity.BLOCKER);
         if (!dry) {
             Delivery.Delivered delivered =
                     Delivery.deliver(asset, out, format.ending(), false, Optional.of(ledger), Work.QUIET);
             told.delivered(delivered, file);
             one.put("ledgerFile", delivered.ledger().orElseThrow().toString());
+            List<Finding> large = delivered.tooLarge(wanted);
+            large.forEach(f -> left(f, plan, left));
+            blocked |= !large.isEmpty();
+            if (report) {
+                one.put("reportFile", report(asset, wanted, plan, delivered).toString());
+            }
         }
         told.finish();
-        boolean blocked = plan.left().stream().anyMatch(f -> f.severity() == Severity.BLOCKER);
         return blocked || !told.isSound() ? 1 : 0;
+    }
+
+    private static void left(Finding finding, MendPlan plan, ArrayNode left) {
+        ObjectNode json = left.addObject();
+        CheckCommand.name(finding, json);
+        json.put("reason", plan.why(finding).toString());
+    }
+
+    private static Path report(Asset asset, Target wanted, MendPlan plan, Delivery.Delivered delivered)
+            throws IOException {
+        List<Finding> left = new ArrayList<>(plan.left());
+        left.addAll(delivered.tooLarge(wanted));
+        Map<Finding, Message> why = new HashMap<>();
+        left.forEach(f -> why.put(f, plan.why(f)));
+        Report page = new Report(asset, wanted, left, why, plan.done(), Optional.of(delivered));
+        return ReportFiles.beside(delivered, page.page(Work.QUIET));
     }
 
     private static JsonNode json(Ledger ledger) {

@@ -29,6 +29,7 @@ final class SchemaCommand extends JsonCommand {
             "run",
             "reorder",
             "compare",
+            "report",
             "steps",
             "checks",
             "common");

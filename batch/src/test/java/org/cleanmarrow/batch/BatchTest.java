@@ -76,6 +76,7 @@ public class BatchTest {
         Files.writeString(record, "{\"source\": \"half", StandardOpenOption.APPEND);
         Said again = mend(in.toString(), "--resume");
         assertThat(again.json().path("resumed").intValue()).isEqualTo(3);
+        assertThat(SchemaTest.errors("mend", again.out())).isEqualTo("[]");
         assertThat(again.json().path("assets").get(0).path("files"))
                 .isEqualTo(said.json().path("assets").get(0).path("files"));
         assertThat(delivered()).contains("bad_v001.glb").hasSize(4).containsAll(first);

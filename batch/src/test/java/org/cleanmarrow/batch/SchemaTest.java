@@ -26,6 +26,24 @@ public class SchemaTest {
     private final List<String> arguments = new ArrayList<>();
     private Path folder;
 
+    /** A folder with all schemas. */
+    private static Path schemas() throws Exception {
+        Path folder = Files.createTempDirectory("marrow");
+        for (String name : SchemaCommand.NAMES) {
+            Files.writeString(
+                    folder.resolve(name + ".schema.json"), Said.run("schema", name).out());
+        }
+        return folder;
+    }
+
+    /** What a text has that its schema does not allow; {@code []} where it fits. */
+    static String errors(String schema, String text) throws Exception {
+        Path folder = schemas();
+        Path file = Files.writeString(folder.resolve("text.json"), text);
+        String said = Witness.node("schema.mjs", folder.toString(), schema, file.toString());
+        return JsonMapper.shared().readTree(said).path("errors").toString();
+    }
+
     private void hold(String schema, String text) throws Exception {
         Path file = folder.resolve(arguments.size() + ".json");
         Files.writeString(file, text);
@@ -38,24 +56,18 @@ public class SchemaTest {
 
     @Test
     public void whatIsWrittenIsAsItsSchemaSaysAndWhatIsRefusedIsNot() throws Exception {
-        folder = Files.createTempDirectory("marrow");
-        for (String name : SchemaCommand.NAMES) {
-            Files.writeString(
-                    folder.resolve(name + ".schema.json"),
-                    Said.run("schema", name).out());
-        }
+        folder = schemas();
         String hand = OpenSamples.path("generic-hand-left.glb").toString();
         Path random = folder.resolve("random.glb");
-        Files.write(random, GltfWriter.glb(RandomAssets.of(8)));
+        Files.write(random, GltfWriter.glb(RandomAssets.of(8, 4, 40)));
         Path none = Files.writeString(folder.resolve("none.glb"), "nothing");
         String out = folder.resolve("out").toString();
         said("inspect", "inspect", hand, "--json");
         said("inspect", "inspect", random.toString());
         said("check", "check", random.toString(), "--target", "z-up-cm-lh", "--json");
-        said("mend", "mend", random.toString(), "--target", "y-up-m-rh", "--out", out, "--json");
-        said("mend", "mend", random.toString(), none.toString(), "--out", out, "--json");
+        said("mend", "mend", random.toString(), none.toString(), "--report", "--out", out, "--json");
         said("mend", "mend", random.toString(), "--dry-run", "--json");
-        said("mend", "mend", random.toString(), none.toString(), "--workers", "1", "--out", out + "2", "--json");
+        said("report", "report", hand, "--out", out, "--json");
         Path ledger = folder.resolve("empty.json");
         Files.writeString(ledger, Ledger.EMPTY.toJson());
         said("run", "run", ledger.toString(), hand, none.toString(), "--out", out, "--json");

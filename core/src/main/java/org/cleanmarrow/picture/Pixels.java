@@ -26,9 +26,6 @@ public final class Pixels {
     public static final long MOST_PIXELS = 1L << 26;
 
     private static final float JPEG_QUALITY = 0.95f;
-    /** Pixels looked at along each side where a picture is only sounded. */
-    private static final int SOUNDED = 64;
-
     /** What a picture's numbers stand for, which decides how they may be averaged. */
     public enum Kind {
         /** Colours in sRGB, averaged as light. */
@@ -49,17 +46,35 @@ public final class Pixels {
                 .isPresent();
     }
 
-    /** Some pixels evenly over the picture, 0xAARRGGBB; empty where it cannot be decoded. */
-    public static Optional<int[]> sounded(byte[] picture) {
-        return decoded(picture, SOUNDED).map(raw -> {
+    /** @param argb row after row from the top, 0xAARRGGBB */
+    public record Some(int width, int height, int[] argb) {}
+
+    /**
+     * Some pixels evenly over the picture; empty where it cannot be decoded.
+     *
+     * @param side of so many each way, or up to twice as many
+     */
+    public static Optional<Some> some(byte[] picture, int side) {
+        return decoded(picture, side).map(raw -> {
             int[] all = new int[raw.width() * raw.height()];
             int[] row = new int[raw.width()];
             for (int y = 0; y < raw.height(); y++) {
                 raw.row(y, row);
                 System.arraycopy(row, 0, all, y * row.length, row.length);
             }
-            return all;
+            return new Some(raw.width(), raw.height(), all);
         });
+    }
+
+    /** A picture as PNG, compressed. */
+    public static byte[] png(Some picture) {
+        BufferedImage image = new BufferedImage(picture.width, picture.height, BufferedImage.TYPE_INT_RGB);
+        image.setRGB(0, 0, picture.width, picture.height, picture.argb, 0, picture.width);
+        try {
+            return encoded(image, false);
+        } catch (IOException e) {
+            throw new IllegalStateException("writing to memory", e);
+        }
     }
 
     /**

@@ -72,7 +72,7 @@ public class PicturesTest {
                     damaged[random.nextInt(damaged.length)] = (byte) random.nextInt();
                 }
                 PictureHead.of(damaged);
-                Pixels.sounded(damaged);
+                Pixels.some(damaged, 8);
             }
         }
     }

@@ -26,7 +26,7 @@ public class MessagesTest {
             Kind.of("count.", "\\.count"),
             Kind.of("outcome.", "\\.note"),
             Kind.of("refused.", "new Refused"),
-            Kind.of("ledger.", "new BadJson"),
+            Kind.of("json.", "new BadJson"),
             Kind.of("", "Message\\.of"));
 
     /** The inch is 0.0254 m exactly (NIST Special Publication 811, B.8). */

@@ -30,6 +30,9 @@ public final class Pictures implements Check {
 
     private static final double LEAST = 0.5;
 
+    /** Pixels looked at along each side. */
+    private static final int SOUNDED = 64;
+
     private enum Likeness {
         DIRECTIONS,
         OTHER,
@@ -88,7 +91,7 @@ public final class Pictures implements Check {
     }
 
     private static Likeness likeness(byte[] picture) {
-        Optional<int[]> pixels = Pixels.sounded(picture);
+        Optional<int[]> pixels = Pixels.some(picture, SOUNDED).map(Pixels.Some::argb);
         if (pixels.isEmpty()) {
             return Likeness.NOT_KNOWN;
         }

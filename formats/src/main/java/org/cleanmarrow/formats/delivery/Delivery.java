@@ -6,15 +6,23 @@ import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.SortedMap;
+import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import org.cleanmarrow.examination.Budget;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Severity;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
@@ -26,6 +34,7 @@ import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Apart;
 import org.cleanmarrow.query.Shipping;
+import org.cleanmarrow.text.Bytes;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
@@ -49,6 +58,7 @@ public final class Delivery {
      * @param notes    what the format could not hold, as its writer and a comparison with what was meant tell it
      * @param manifest names, sizes and sums of the files, written when all of them lay there
      * @param ledger   what was done, where that was to lie beside them
+     * @param bytes    how large each file is
      */
     public record Delivered(
             List<Path> files,
@@ -56,7 +66,8 @@ public final class Delivery {
             List<Landed> landings,
             List<String> notes,
             Path manifest,
-            Optional<Path> ledger) {
+            Optional<Path> ledger,
+            SortedMap<Path, Long> bytes) {
         /** The landing that parts most; of motion alone, {@link #differences} tells all. */
         public Motion landing() {
             return landings.stream()
@@ -76,6 +87,27 @@ public final class Delivery {
 
         public boolean sound() {
             return differences().isEmpty();
+        }
+
+        /** A finding for each file that is larger than a target takes. */
+        public List<Finding> tooLarge(Target target) {
+            double most = target.most(Budget.FILE_BYTES);
+            List<Finding> out = new ArrayList<>();
+            bytes.forEach((file, size) -> {
+                if (size > most) {
+                    String name = String.valueOf(file.getFileName());
+                    out.add(new Finding(
+                            "file-size",
+                            Severity.BLOCKER,
+                            Station.DELIVERY,
+                            Message.of("check.file-size", name, Bytes.say(size), Bytes.say((long) most)),
+                            name,
+                            size - (long) most,
+                            Finding.Place.NONE,
+                            Optional.empty()));
+                }
+            });
+            return out;
         }
     }
 
@@ -160,9 +192,11 @@ public final class Delivery {
             throws IOException, ReadFailed {
         Optional<Path> ledgerFile = ledger.isEmpty() ? Optional.empty() : Optional.of(placing.put(ledger.get()));
         List<Path> files = new ArrayList<>();
+        SortedMap<Path, Long> bytes = new TreeMap<>();
         // What others name comes first, so that a file that can be opened is never without what it needs.
         for (Written.Piece piece : written.pieces().reversed()) {
             files.addFirst(placing.put(piece));
+            bytes.put(files.getFirst(), (long) piece.bytes().length);
         }
         List<Landed> landings = new ArrayList<>();
         Set<String> notes = new LinkedHashSet<>(written.notes());
@@ -187,7 +221,13 @@ public final class Delivery {
             earlier(files.getFirst(), version, skeleton, work).ifPresent(notes::add);
         }
         return new Delivered(
-                List.copyOf(files), version, List.copyOf(landings), List.copyOf(notes), placing.finish(), ledgerFile);
+                List.copyOf(files),
+                version,
+                List.copyOf(landings),
+                List.copyOf(notes),
+                placing.finish(),
+                ledgerFile,
+                Collections.unmodifiableSortedMap(bytes));
     }
 
     /** Whether the skeleton is that of the version of the same format before, where there is one. */
@@ -243,7 +283,8 @@ public final class Delivery {
         }
     }
 
-    private static String legal(String name) {
+    /** A name as it may begin that of a file. */
+    public static String legal(String name) {
         // A delivery that is delivered again does not collect version marks.
         String plain = name.replaceAll("_v\\d{3,}$", "")
                 .replaceAll("[^\\p{L}\\p{N}._-]", "_")

@@ -1,0 +1,131 @@
+package org.cleanmarrow.batch;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.examination.Target;
+import org.cleanmarrow.formats.gltf.GltfWriter;
+import org.cleanmarrow.formats.report.Report;
+import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.kit.Witness;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.work.Work;
+import org.testng.annotations.BeforeClass;
+import org.testng.annotations.Test;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Pages as Debian's Chromium shows and prints them, without a window. It is really run: without it these tests fail. */
+public class ReportTest {
+    private static final String EVIL = "<script>alert(\"1\")</script>&amp;'\u0001";
+
+    private Path folder;
+
+    @BeforeClass
+    public void makeFolder() throws Exception {
+        folder = Files.createTempDirectory("marrow");
+    }
+
+    /** What the browser says of pages, in their order; none asks for anything, runs anything or is wider than the window. */
+    private static List<JsonNode> shown(List<Path> pages) throws Exception {
+        String said =
+                Witness.node("page.mjs", pages.stream().map(Path::toString).toArray(String[]::new));
+        List<JsonNode> out = new ArrayList<>();
+        for (String line : said.lines().toList()) {
+            JsonNode page = JsonMapper.shared().readTree(line);
+            assertThat(page.path("requests")).as(line).isEmpty();
+            assertThat(page.path("errors")).as(line).isEmpty();
+            assertThat(page.path("scripts").intValue()).isZero();
+            assertThat(page.path("overflow").intValue()).isZero();
+            assertThat(page.path("smallest").intValue()).as("pixels").isGreaterThanOrEqualTo(12);
+            assertThat(page.path("pages").intValue()).as("of paper").isBetween(1, 12);
+            for (JsonNode image : page.path("images")) {
+                assertThat(image.path("width").intValue()).isEqualTo(420);
+                assertThat(image.path("shown").intValue()).isGreaterThan(150);
+            }
+            out.add(page);
+        }
+        assertThat(out).hasSameSizeAs(pages);
+        return out;
+    }
+
+    @Test
+    public void thePageOfAMendedFigureShowsWhatWasDoneAndIsWhole() throws Exception {
+        Path figure = folder.resolve("figure.glb");
+        Asset asset = RandomAssets.of(8, 5, 60);
+        Files.write(figure, GltfWriter.glb(asset));
+        String out = folder.resolve("out").toString();
+        Said mended = Said.run("mend", figure.toString(), "--target", "z-up-cm-lh", "--report", "--out", out);
+        Path page = Path.of(mended.json().path("reportFile").stringValue());
+        assertThat(page).hasFileName("figure_v001.report.html").isRegularFile();
+        Said before = Said.run("report", figure.toString(), "--target", "z-up-cm-lh", "--out", out);
+        assertThat(before.code()).isEqualTo(1);
+        Path other = Path.of(before.json().path("reportFile").stringValue());
+        Said again = Said.run("report", figure.toString(), "--target", "z-up-cm-lh", "--out", out);
+        Path third = Path.of(again.json().path("reportFile").stringValue());
+        assertThat(third).as("nothing is written over").isNotEqualTo(other);
+        assertThat(Files.readAllBytes(third)).isEqualTo(Files.readAllBytes(other));
+
+        List<JsonNode> pages = shown(List.of(page, other));
+        assertThat(pages.getFirst().path("images"))
+                .as("four sides and a moment of each clip")
+                .hasSize(4 + asset.clips().size());
+        assertThat(pages.getFirst().path("text").stringValue())
+                .contains("Read back from disk it moves as it was meant to")
+                .contains("add-root")
+                .contains("figure_v001.glb");
+        assertThat(pages.getLast().path("text").stringValue())
+                .contains("there is no root joint at the origin")
+                .contains(asset.clips().getFirst().name() + ", frame");
+    }
+
+    @Test
+    public void namesStayTextAndWhatHasNoShapeHasAPageToo() throws Exception {
+        Asset asset = RandomAssets.of(5, 5, 60);
+        List<Node> nodes =
+                asset.nodes().stream().map(n -> n.withName(EVIL + n.name())).toList();
+        List<Clip> clips =
+                asset.clips().stream().map(c -> c.withName(EVIL + c.name())).toList();
+        Target target = Target.named("y-up-m-rh").orElseThrow().called(EVIL);
+        List<Path> pages = new ArrayList<>();
+        for (Asset one : List.of(
+                asset.withNodes(nodes).withClips(clips),
+                Asset.of("nothing", asset.conventions(), List.of(), List.of(), List.of(), List.of()))) {
+            Report report = new Report(
+                    one, target, Checks.run(one, target, Work.QUIET), java.util.Map.of(), List.of(), Optional.empty());
+            pages.add(Files.write(folder.resolve("page" + pages.size() + ".html"), report.page(Work.QUIET)));
+        }
+        List<JsonNode> shown = shown(pages);
+        assertThat(shown.getFirst().path("text").stringValue()).contains("<script>alert(\"1\")</script>&amp;'\uFFFD");
+        assertThat(shown.getLast().path("images")).isEmpty();
+        assertThat(shown.getLast().path("text").stringValue()).contains("No blocker is left, nothing in all.");
+    }
+
+    @Test
+    public void filesOverTheTargetsSizeAreLeft() throws Exception {
+        Path random = folder.resolve("random.glb");
+        Files.write(random, GltfWriter.glb(RandomAssets.of(8, 5, 60)));
+        Path target =
+                Files.writeString(folder.resolve("small.json"), "{\"conventions\": \"y-up-m-rh\", \"fileBytes\": 900}");
+        Said said = Said.run(
+                "mend",
+                random.toString(),
+                "--target",
+                target.toString(),
+                "--out",
+                folder.resolve("small").toString());
+        assertThat(said.code()).isEqualTo(1);
+        assertThat(said.json()
+                        .path("left")
+                        .valueStream()
+                        .map(l -> l.path("check").stringValue()))
+                .contains("file-size");
+    }
+}
