@@ -31,7 +31,8 @@ public class SchemaTest {
         Path folder = Files.createTempDirectory("marrow");
         for (String name : SchemaCommand.NAMES) {
             Files.writeString(
-                    folder.resolve(name + ".schema.json"), Said.run("schema", name).out());
+                    folder.resolve(name + ".schema.json"),
+                    Said.run("schema", name).out());
         }
         return folder;
     }

@@ -2,16 +2,19 @@ package org.cleanmarrow.desktop;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
+import javafx.scene.control.Label;
 import javafx.scene.control.TableRow;
 import javafx.scene.control.TextField;
 import javafx.scene.image.WritableImage;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
+import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Playback;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.ledger.Replay;
@@ -22,6 +25,7 @@ import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.steps.motion.RemoveKeys;
+import org.cleanmarrow.text.Bytes;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
@@ -380,9 +384,22 @@ public class MotionStationTest extends DeskWindow {
         Path out = home.resolve("apart");
         type("#delivery-folder", out.toString());
         press("#delivery-apart");
+        quiet();
+        VBox planned = (VBox) find("#delivery-planned");
+        List<String> listed = on(() -> planned.lookupAll(".label").stream()
+                .map(l -> ((Label) l).getText())
+                .toList());
+        assertThat(Files.exists(out)).as("nothing is written before").isFalse();
         press("#deliver");
         quiet();
         List<Path> files = on(() -> desk.lastDelivery().orElseThrow().files());
+        for (Path file : files) {
+            assertThat(listed).contains(file.getFileName().toString(), Bytes.say(Files.size(file)));
+        }
+        assertThat(listed).contains("3 parts, no clips", "no parts, 1 clip");
+        press("#delivery-report");
+        quiet();
+        assertThat(out.resolve("ferry-pilot_v001.report.html")).content().contains("ferry-pilot_v001_punt.glb");
         assertThat(files)
                 .extracting(f -> f.getFileName().toString())
                 .containsExactly(

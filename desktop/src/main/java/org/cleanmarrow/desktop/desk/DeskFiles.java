@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop.desk;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
@@ -11,9 +12,12 @@ import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.SafeFiles;
+import org.cleanmarrow.formats.report.Report;
+import org.cleanmarrow.formats.report.ReportFiles;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
@@ -193,5 +197,23 @@ public final class DeskFiles {
                     delivered.files().getFirst().getFileName(),
                     desk.outcomes().length(delivered.landing().largestMetres())));
         });
+    }
+
+    /** Writes a page about what was delivered last, beside it. */
+    public void report() {
+        Delivery.Delivered delivered = desk.lastDelivery().orElseThrow();
+        Asset asset = desk.history().latest();
+        List<Finding> findings = new ArrayList<>(desk.findings());
+        findings.addAll(delivered.tooLarge(desk.target().get()));
+        Report report = new Report(
+                asset,
+                desk.target().get(),
+                findings,
+                Map.of(),
+                List.copyOf(desk.history().done()),
+                Optional.of(delivered));
+        jobs.run(
+                w -> ReportFiles.beside(delivered, report.page(w)),
+                file -> jobs.say(Labels.of("said.report", file.getFileName())));
     }
 }

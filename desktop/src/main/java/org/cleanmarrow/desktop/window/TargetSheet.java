@@ -71,7 +71,6 @@ final class TargetSheet extends VBox {
         rules.setPrefRowCount(5);
         rules.setAccessibleText(Labels.of("target.rules"));
         rules.setPromptText(Labels.of("target.rules.prompt"));
-        rules.getStyleClass().add("code");
         HBox buttons = new HBox(
                 8,
                 Widgets.button("target-open", "target.open", () -> dialogs.target(this::use)),
@@ -83,8 +82,10 @@ final class TargetSheet extends VBox {
                         title,
                         Widgets.labelled("target.name", name),
                         Widgets.labelled("target.conventions", conventions),
-                        Widgets.labelled("target.limits", limits),
-                        Widgets.labelled("target.rules", rules),
+                        Widgets.sentence(Labels.of("target.limits")),
+                        limits,
+                        Widgets.sentence(Labels.of("target.rules")),
+                        rules,
                         trouble,
                         buttons);
         addEventFilter(KeyEvent.KEY_PRESSED, e -> {

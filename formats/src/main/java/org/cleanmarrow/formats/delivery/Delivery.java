@@ -111,6 +111,14 @@ public final class Delivery {
         }
     }
 
+    /**
+     * A file that a delivery would have.
+     *
+     * @param parts uses of a mesh in it
+     * @param clips in it; neither in one that only serves another, such as a picture
+     */
+    public record Planned(String name, long bytes, long parts, int clips) {}
+
     /** One delivered file, read back and compared with what it should hold. */
     public record Landed(Path file, Motion motion) {}
 
@@ -160,6 +168,31 @@ public final class Delivery {
                 version++;
             }
         }
+    }
+
+    /**
+     * The files that the next delivery would have, the one to be opened first; nothing is written. Cost: as writing them, without a
+     * disk.
+     *
+     * @throws IOException where the folder cannot be looked into
+     * @throws Refused     where the format cannot hold the asset
+     */
+    public static List<Planned> planned(Asset asset, Path folder, String ending, boolean apart, Work work)
+            throws IOException, Refused {
+        String name = String.format("%s_v%03d", legal(asset.name()), nextVersion(folder, asset.name()));
+        Asset ships = Shipping.of(asset);
+        Written written = apart ? apart(ships, ending, name, work) : AssetFiles.write(ships, ending, name, work);
+        return written.pieces().stream()
+                .map(p -> new Planned(
+                        p.name(),
+                        p.bytes().length,
+                        p.meant() == null
+                                ? 0
+                                : p.meant().nodes().stream()
+                                        .filter(n -> n.mesh() >= 0)
+                                        .count(),
+                        p.meant() == null ? 0 : p.meant().clips().size()))
+                .toList();
     }
 
     private static Written apart(Asset ships, String ending, String name, Work work) throws Refused {

@@ -5,6 +5,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
@@ -26,9 +27,14 @@ import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.query.Shipping;
+import org.cleanmarrow.text.Bytes;
+import org.cleanmarrow.work.Refused;
 
 /** Writes a version, reads it back, and says how far what landed moves from what was meant. */
 public final class DeliveryStation extends StationDef {
+    /** Files that are listed before they are written; what is more is counted. */
+    private static final int MOST_LISTED = 40;
+
     private final TextField folder =
             new TextField(Path.of("deliveries").toAbsolutePath().toString());
     private final ComboBox<String> format = new ComboBox<>();
@@ -41,6 +47,10 @@ public final class DeliveryStation extends StationDef {
     private final Label mean = new Label("–");
     private final Label verdict = Widgets.sentence(Labels.of("delivery.none"));
     private final VBox notes = new VBox(2);
+    private final VBox planned = new VBox(2);
+    private final Button report = Widgets.button(
+            "delivery-report", "delivery.report", () -> desk.files().report());
+    private List<Delivery.Planned> listed = List.of();
     private Delivery.Delivered shown;
     private final Object nothing = new Object();
 
@@ -59,6 +69,7 @@ public final class DeliveryStation extends StationDef {
         apart.setId("delivery-apart");
         apart.selectedProperty().addListener((o, a, b) -> describe());
         verdict.setId("delivery-verdict");
+        planned.setId("delivery-planned");
         FlowPane write = Widgets.row(
                 Widgets.button(
                         "choose-folder", "delivery.choose", () -> dialogs.folder(f -> folder.setText(f.toString()))),
@@ -80,6 +91,7 @@ public final class DeliveryStation extends StationDef {
                         .refreshing(this::describe)
                         .says(() -> format.getValue())
                         .opened(),
+                new Act("delivery-files", planned).refreshing(this::plan).says(this::planFact),
                 new Act(
                                 "delivery-landing",
                                 Widgets.fact("delivery.file", file),
@@ -87,7 +99,8 @@ public final class DeliveryStation extends StationDef {
                                 Widgets.fact("delivery.largest", largest),
                                 Widgets.fact("delivery.mean", mean),
                                 verdict,
-                                notes)
+                                notes,
+                                Widgets.row(report))
                         .refreshing(this::landing)
                         .says(() -> desk.lastDelivery()
                                 .map(d -> Labels.of(d.sound() ? "delivery.fact.sound" : "delivery.fact.differs"))
@@ -140,6 +153,53 @@ public final class DeliveryStation extends StationDef {
                 .orElse(""));
     }
 
+    private Optional<List<Delivery.Planned>> files() {
+        if (!desk.isOpen()) {
+            return Optional.empty();
+        }
+        Asset asset = desk.now();
+        String ending = format.getValue();
+        String to = folder.getText().strip();
+        boolean each = apart.isSelected();
+        int about =
+                System.identityHashCode(desk.lastDelivery().<Object>map(d -> d).orElse(nothing));
+        return desk.facts().of("planned files", asset, List.of(ending, to, each, about), w -> {
+            try {
+                return Delivery.planned(asset, Path.of(to), ending, each, w);
+            } catch (IOException | IllegalArgumentException | Refused e) {
+                return List.of();
+            }
+        });
+    }
+
+    private String planFact() {
+        return files().map(all -> Labels.of(
+                        "delivery.files.fact",
+                        all.size(),
+                        Bytes.say(
+                                all.stream().mapToLong(Delivery.Planned::bytes).sum())))
+                .orElse("…");
+    }
+
+    /** Every file that would be written, before it is. */
+    private void plan() {
+        List<Delivery.Planned> all = files().orElse(List.of());
+        if (all.equals(listed)) {
+            return;
+        }
+        listed = all;
+        planned.getChildren().clear();
+        for (Delivery.Planned one : all.subList(0, Math.min(MOST_LISTED, all.size()))) {
+            planned.getChildren().add(Widgets.fact(one.name(), Bytes.say(one.bytes())));
+            if (one.parts() + one.clips() > 0) {
+                planned.getChildren().add(Widgets.sentence(Labels.of("delivery.holds", one.parts(), one.clips())));
+            }
+        }
+        if (all.size() > MOST_LISTED) {
+            planned.getChildren().add(Widgets.sentence(Labels.of("delivery.more", all.size() - MOST_LISTED)));
+        }
+    }
+
     private static String nextName(Asset asset, String to, String ending) {
         try {
             return String.format(
@@ -151,6 +211,7 @@ public final class DeliveryStation extends StationDef {
 
     private void landing() {
         Optional<Delivery.Delivered> last = desk.lastDelivery();
+        report.setDisable(last.isEmpty());
         if (last.orElse(null) == shown) {
             return;
         }
@@ -175,6 +236,14 @@ public final class DeliveryStation extends StationDef {
                         ? Labels.of("delivery.sound")
                         : Labels.of("delivery.differs", String.join("; ", shown.differences())));
         verdict.getStyleClass().add(shown.sound() ? "clean" : "trouble");
+        shown.tooLarge(desk.target().get())
+                .forEach(f ->
+                        notes.getChildren().add(Widgets.sentence(desk.outcomes().words(f.message()))));
+        notes.getChildren()
+                .add(Widgets.sentence(Labels.of(
+                        "delivery.manifest",
+                        shown.manifest().getFileName(),
+                        shown.bytes().size())));
         shown.notes().forEach(n -> notes.getChildren().add(Widgets.sentence(n)));
     }
 }
