@@ -35,7 +35,7 @@ import org.testng.annotations.Test;
 public class ChecksTest {
     private static final Target TARGET = Target.named("y-up-m-rh").orElseThrow();
 
-    private static Asset clean() {
+    static Asset clean() {
         long seed = 14;
         while (RestBox.of(RandomAssets.of(seed, 6, 60)).diagonal() > 4.9) {
             seed++;
