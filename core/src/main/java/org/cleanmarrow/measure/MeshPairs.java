@@ -111,6 +111,25 @@ final class MeshPairs {
         leftB.removeAll(goneB);
     }
 
+    /** Says which triangle is the first that is another. */
+    private static Message otherTriangles(String mesh, Mesh x, Mesh y) {
+        int[] one = MeshTopology.of(x).corners();
+        int[] other = MeshTopology.of(y).corners();
+        int at = Math.max(0, firstOther(one, other));
+        return Message.of(
+                "probe.mesh.triangles",
+                mesh,
+                x.triangleCount(),
+                y.triangleCount(),
+                at / 3,
+                corners(one, at),
+                corners(other, at));
+    }
+
+    private static String corners(int[] all, int at) {
+        return at + 2 < all.length ? all[at] + " " + all[at + 1] + " " + all[at + 2] : "–";
+    }
+
     private static Map<Make, List<MeshPlace>> makes(Asset asset, List<MeshPlace> places, boolean atNode) {
         Map<Make, List<MeshPlace>> out = new LinkedHashMap<>();
         for (MeshPlace p : places) {
@@ -145,7 +164,7 @@ final class MeshPairs {
             topology.add(
                     count
                             ? Message.of("probe.mesh.nearest", p.label(a), ofA.length, ofB.length)
-                            : Message.of("probe.mesh.triangles", p.label(a), x.triangleCount(), y.triangleCount()));
+                            : otherTriangles(p.label(a), x, y));
         }
     }
 
@@ -187,9 +206,6 @@ final class MeshPairs {
         }
         int[] p = MeshTopology.of(x).corners();
         int[] q = MeshTopology.of(y).corners();
-        if (p.length != q.length) {
-            return null;
-        }
         if (x.vertexCount() == y.vertexCount() && Arrays.equals(ofA, ofB) && sameTriangles(p, q)) {
             return ofA;
         }
@@ -207,7 +223,13 @@ final class MeshPairs {
 
     /** The same triangles in the same order, each with the same corners, wherever it begins and whichever way round. */
     private static boolean sameTriangles(int[] p, int[] q) {
-        for (int t = 0; t + 2 < p.length; t += 3) {
+        return p.length == q.length && firstOther(p, q) < 0;
+    }
+
+    /** Where the first corner of the first triangle stands that has other corners or is in one list alone; -1 where none is. */
+    private static int firstOther(int[] p, int[] q) {
+        int both = Math.min(p.length, q.length);
+        for (int t = 0; t + 2 < both; t += 3) {
             if (p[t] == q[t] && p[t + 1] == q[t + 1] && p[t + 2] == q[t + 2]) {
                 continue;
             }
@@ -216,9 +238,9 @@ final class MeshPairs {
             Arrays.sort(m);
             Arrays.sort(n);
             if (!Arrays.equals(m, n)) {
-                return false;
+                return t;
             }
         }
-        return true;
+        return p.length == q.length ? -1 : both;
     }
 }

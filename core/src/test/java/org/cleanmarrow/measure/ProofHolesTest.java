@@ -121,6 +121,29 @@ public class ProofHolesTest {
                 asset, asset.withMesh(0, figure.withPrimitives(List.of(p.withAttributes(List.of())))), "no TEXCOORD_0");
     }
 
+    /** The same triangles the other way round are no other ones; the first that is another is named with its corners. */
+    @Test
+    public void theFirstTriangleThatIsAnotherIsNamed() {
+        Asset asset = RandomAssets.of(3);
+        Mesh mesh = asset.meshes().getFirst();
+        Primitive p = mesh.primitives().getFirst();
+        int[] corners = p.triangleCorners().clone();
+        int[] turned = corners.clone();
+        turned[0] = corners[1];
+        turned[1] = corners[2];
+        turned[2] = corners[0];
+        int third = corners[8];
+        turned[8] = corners[11];
+        turned[11] = third;
+        Asset other = asset.withMesh(0, mesh.withPrimitives(List.of(p.withIndices(Primitive.Mode.TRIANGLES, turned))));
+        assertThat(MotionProbe.compare(asset, other, Work.QUIET)
+                        .topology()
+                        .orElseThrow()
+                        .toString())
+                .contains("number 2 first, with the vertices " + corners[6] + " " + corners[7] + " " + third
+                        + " against " + corners[6] + " " + corners[7] + " " + turned[8]);
+    }
+
     private static void assertDiffers(Asset a, Asset b, String says) {
         Motion motion = compare(a, b);
         assertThat(motion.sound()).as(says).isFalse();

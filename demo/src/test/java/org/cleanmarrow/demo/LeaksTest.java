@@ -35,7 +35,7 @@ public class LeaksTest {
     /** A whole piece of the mesh instead of so many vertices. */
     private static final int WHOLE = -1;
 
-    private static final int PLACES = Integer.getInteger("marrow.places", 8);
+    private static final int PLACES = Integer.getInteger("marrow.places", 12);
 
     private static List<Finding> faults(Asset asset) {
         return Checks.run(asset, Target.of(asset.conventions()), Work.QUIET).stream()

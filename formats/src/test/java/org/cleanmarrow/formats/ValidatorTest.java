@@ -9,11 +9,20 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import org.cleanmarrow.checks.intake.NonFinite;
+import org.cleanmarrow.checks.intake.NormalsNotUnit;
+import org.cleanmarrow.checks.skin.WeightSums;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.examination.Check;
+import org.cleanmarrow.examination.Examination;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.query.Apart;
 import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.HideByScale;
@@ -70,6 +79,49 @@ public class ValidatorTest {
             assertThat(after.get(i).errors).as(sources.get(i).toString()).isZero();
             assertThat(before.get(i).messages).as(sources.get(i).toString()).containsAll(after.get(i).messages);
         }
+    }
+
+    /** Where both judge they agree: sums of weights, lengths of normals, numbers that are not finite. */
+    @Test
+    public void ourFindingsAreTheirs() throws Exception {
+        Path folder = Files.createTempDirectory("marrow");
+        List<Path> files = new ArrayList<>(Samples.valid());
+        List<Asset> faulty = new ArrayList<>();
+        for (long seed = 0; seed < 6; seed++) {
+            Asset asset = RandomAssets.of(seed);
+            Mesh mesh = asset.meshes().getFirst();
+            Primitive p = mesh.primitives().getFirst();
+            float[] normals = p.normals().clone();
+            normals[1] += seed % 2 == 0 ? 1 : 0;
+            float[] weights = p.influences().weights().clone();
+            weights[0] += seed % 3 == 0 ? 0.25f : 0;
+            Influences rows =
+                    new Influences(p.influences().offsets(), p.influences().joints(), weights);
+            faulty.add(asset.withMesh(
+                    0,
+                    mesh.withPrimitives(List.of(p.withShape(p.positions(), normals, p.tangents(), p.targets())
+                            .withInfluences(rows)))));
+        }
+        for (Asset asset : faulty) {
+            files.add(Files.write(folder.resolve(files.size() + ".glb"), GltfWriter.glb(asset)));
+        }
+        List<Verdict> verdicts = judge(files);
+        Map<String, Check> both = Map.of(
+                "ACCESSOR_WEIGHTS_NON_NORMALIZED", new WeightSums(),
+                "ACCESSOR_VECTOR3_NON_UNIT", new NormalsNotUnit(),
+                "ACCESSOR_INVALID_FLOAT", new NonFinite());
+        int found = 0;
+        for (int i = 0; i < files.size(); i++) {
+            Asset asset = AssetFiles.open(files.get(i), Work.QUIET);
+            Examination examination = new Examination(asset, Target.of(asset.conventions()));
+            for (Map.Entry<String, Check> one : both.entrySet()) {
+                boolean theirs = verdicts.get(i).messages.stream().anyMatch(m -> m.startsWith(one.getKey()));
+                boolean ours = !one.getValue().run(examination).isEmpty();
+                assertThat(ours).as(files.get(i) + " " + one.getKey()).isEqualTo(theirs);
+                found += ours ? 1 : 0;
+            }
+        }
+        assertThat(found).isGreaterThanOrEqualTo(5);
     }
 
     /** Random assets, as they are and after every structural step, as GLB and as separate files. */

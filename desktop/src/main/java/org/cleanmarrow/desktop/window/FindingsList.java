@@ -23,6 +23,7 @@ import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.ledger.StepCodec;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Step;
 
 /**
@@ -32,6 +33,7 @@ import org.cleanmarrow.work.Step;
 final class FindingsList extends VBox {
     private static final double ROW = 30;
     private static final int SEEN = 4;
+    private static final double TIP_WIDTH = 420;
 
     private final Desk desk;
     private final Label count = new Label();
@@ -147,9 +149,17 @@ final class FindingsList extends VBox {
             String words = desk.outcomes().words(finding.message());
             String at = finding.check() + "-" + item.index;
             sentence.setText(words);
-            setTooltip(new Tooltip(finding.fix()
+            String fixed = finding.fix()
                     .map(step -> Labels.of("findings.tip", words, Labels.of("fix." + name(step))))
-                    .orElse(words)));
+                    .orElse(words);
+            Tooltip tip = new Tooltip(Labels.of(
+                    "findings.tip.why",
+                    fixed,
+                    desk.outcomes().words(Message.of("why." + finding.check())),
+                    desk.outcomes().words(Message.of("measured." + finding.check()))));
+            tip.setWrapText(true);
+            tip.setMaxWidth(TIP_WIDTH);
+            setTooltip(tip);
             setAccessibleText(
                     Labels.of("findings.accessible", finding.severity().code(), words));
             show.setId("show-" + at);
