@@ -6,6 +6,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.examination.Target;
@@ -14,8 +15,6 @@ import org.cleanmarrow.formats.report.Report;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Clip;
-import org.cleanmarrow.model.Node;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
@@ -56,56 +55,55 @@ public class ReportTest {
         return out;
     }
 
+    private static byte[] page(Asset asset, Target target) {
+        return new Report(asset, target, Checks.run(asset, target, Work.QUIET), Map.of(), List.of(), Optional.empty())
+                .page(Work.QUIET);
+    }
+
+    /** One start of the browser for all: it takes longer than they do. */
     @Test
-    public void thePageOfAMendedFigureShowsWhatWasDoneAndIsWhole() throws Exception {
+    public void pagesAreWholeLegibleAndAskNobody() throws Exception {
         Path figure = folder.resolve("figure.glb");
         Asset asset = RandomAssets.of(8, 5, 60);
+        asset = asset.withClips(asset.clips().subList(1, 2));
         Files.write(figure, GltfWriter.glb(asset));
-        String out = folder.resolve("out").toString();
-        Said mended = Said.run("mend", figure.toString(), "--target", "z-up-cm-lh", "--report", "--out", out);
-        Path page = Path.of(mended.json().path("reportFile").stringValue());
-        assertThat(page).hasFileName("figure_v001.report.html").isRegularFile();
-        Said before = Said.run("report", figure.toString(), "--target", "z-up-cm-lh", "--out", out);
-        assertThat(before.code()).isEqualTo(1);
-        Path other = Path.of(before.json().path("reportFile").stringValue());
-        Said again = Said.run("report", figure.toString(), "--target", "z-up-cm-lh", "--out", out);
-        Path third = Path.of(again.json().path("reportFile").stringValue());
-        assertThat(third).as("nothing is written over").isNotEqualTo(other);
-        assertThat(Files.readAllBytes(third)).isEqualTo(Files.readAllBytes(other));
+        Path out = folder.resolve("out");
+        Said mended =
+                Said.run("mend", figure.toString(), "--target", "z-up-cm-lh", "--report", "--out", out.toString());
+        Path done = Path.of(mended.json().path("reportFile").stringValue());
+        assertThat(done).hasFileName("figure_v001.report.html").isRegularFile();
+        Path mine = Files.writeString(out.resolve("figure.report.html"), "mine");
+        Said said = Said.run("report", figure.toString(), "--target", "z-up-cm-lh", "--out", out.toString());
+        assertThat(said.code()).isEqualTo(1);
+        Path before = Path.of(said.json().path("reportFile").stringValue());
+        assertThat(before).hasFileName("figure.report_2.html");
+        assertThat(mine).hasContent("mine");
 
-        List<JsonNode> pages = shown(List.of(page, other));
-        assertThat(pages.getFirst().path("images"))
-                .as("four sides and a moment of each clip")
-                .hasSize(4 + asset.clips().size());
-        assertThat(pages.getFirst().path("text").stringValue())
+        Target target = Target.named("y-up-m-rh").orElseThrow().called(EVIL);
+        Asset evil = asset.withNodes(asset.nodes().stream()
+                        .map(n -> n.withName(EVIL + n.name()))
+                        .toList())
+                .mapClips(c -> c.withName(EVIL + c.name()));
+        byte[] once = page(evil, target);
+        assertThat(page(evil, target)).isEqualTo(once);
+        Path named = Files.write(folder.resolve("evil.html"), once);
+        Asset none = Asset.of("nothing", asset.conventions(), List.of(), List.of(), List.of(), List.of());
+        Path empty = Files.write(folder.resolve("nothing.html"), page(none, target));
+
+        List<JsonNode> pages = shown(List.of(done, before, named, empty));
+        assertThat(pages.get(0).path("images"))
+                .as("four sides and a moment of the clip")
+                .hasSize(5);
+        assertThat(pages.get(0).path("text").stringValue())
                 .contains("Read back from disk it moves as it was meant to")
                 .contains("add-root")
                 .contains("figure_v001.glb");
-        assertThat(pages.getLast().path("text").stringValue())
+        assertThat(pages.get(1).path("text").stringValue())
                 .contains("there is no root joint at the origin")
                 .contains(asset.clips().getFirst().name() + ", frame");
-    }
-
-    @Test
-    public void namesStayTextAndWhatHasNoShapeHasAPageToo() throws Exception {
-        Asset asset = RandomAssets.of(5, 5, 60);
-        List<Node> nodes =
-                asset.nodes().stream().map(n -> n.withName(EVIL + n.name())).toList();
-        List<Clip> clips =
-                asset.clips().stream().map(c -> c.withName(EVIL + c.name())).toList();
-        Target target = Target.named("y-up-m-rh").orElseThrow().called(EVIL);
-        List<Path> pages = new ArrayList<>();
-        for (Asset one : List.of(
-                asset.withNodes(nodes).withClips(clips),
-                Asset.of("nothing", asset.conventions(), List.of(), List.of(), List.of(), List.of()))) {
-            Report report = new Report(
-                    one, target, Checks.run(one, target, Work.QUIET), java.util.Map.of(), List.of(), Optional.empty());
-            pages.add(Files.write(folder.resolve("page" + pages.size() + ".html"), report.page(Work.QUIET)));
-        }
-        List<JsonNode> shown = shown(pages);
-        assertThat(shown.getFirst().path("text").stringValue()).contains("<script>alert(\"1\")</script>&amp;'\uFFFD");
-        assertThat(shown.getLast().path("images")).isEmpty();
-        assertThat(shown.getLast().path("text").stringValue()).contains("No blocker is left, nothing in all.");
+        assertThat(pages.get(2).path("text").stringValue()).contains("<script>alert(\"1\")</script>&amp;'\uFFFD");
+        assertThat(pages.get(3).path("images")).isEmpty();
+        assertThat(pages.get(3).path("text").stringValue()).contains("No blocker is left, nothing in all.");
     }
 
     @Test

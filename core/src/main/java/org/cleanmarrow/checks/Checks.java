@@ -3,10 +3,10 @@ package org.cleanmarrow.checks;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import org.cleanmarrow.checks.intake.CountBudget;
 import org.cleanmarrow.checks.intake.DuplicateContent;
 import org.cleanmarrow.checks.intake.ExtensionsAllowed;
 import org.cleanmarrow.checks.intake.LodsTogether;
-import org.cleanmarrow.checks.intake.MaterialBudget;
 import org.cleanmarrow.checks.intake.MaterialsAllowed;
 import org.cleanmarrow.checks.intake.NamesAsked;
 import org.cleanmarrow.checks.intake.NamesDiffer;
@@ -14,11 +14,9 @@ import org.cleanmarrow.checks.intake.NamesIllegal;
 import org.cleanmarrow.checks.intake.NonFinite;
 import org.cleanmarrow.checks.intake.NormalsNotUnit;
 import org.cleanmarrow.checks.intake.Pictures;
-import org.cleanmarrow.checks.intake.TextureBudget;
 import org.cleanmarrow.checks.intake.TextureSize;
 import org.cleanmarrow.checks.intake.TriangleBudget;
 import org.cleanmarrow.checks.intake.UnusedContent;
-import org.cleanmarrow.checks.intake.VertexBudget;
 import org.cleanmarrow.checks.motion.ClipLength;
 import org.cleanmarrow.checks.motion.ClipOfOtherSkeleton;
 import org.cleanmarrow.checks.motion.ClipRate;
@@ -72,9 +70,9 @@ public final class Checks {
             new NormalsNotUnit(),
             new LodsTogether(),
             new TriangleBudget(),
-            new VertexBudget(),
-            new MaterialBudget(),
-            new TextureBudget(),
+            CountBudget.VERTICES,
+            CountBudget.MATERIALS,
+            CountBudget.TEXTURES,
             new TextureSize(),
             new Pictures(),
             new RootMissing(),

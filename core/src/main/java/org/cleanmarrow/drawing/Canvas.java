@@ -2,6 +2,7 @@ package org.cleanmarrow.drawing;
 
 import java.util.Arrays;
 import org.cleanmarrow.picture.Pixels;
+import org.cleanmarrow.picture.Srgb;
 import org.jspecify.annotations.Nullable;
 
 /** Pixels with a depth each, onto which triangles are drawn; the nearest stays. x to the right, y up, z to the onlooker. */
@@ -69,7 +70,7 @@ final class Canvas {
                     double mixed = a * (corners[0] >> shift & 0xFF)
                             + b * (corners[1] >> shift & 0xFF)
                             + c * (corners[2] >> shift & 0xFF);
-                    out[k] = linear(mixed / 255);
+                    out[k] = Srgb.linear(mixed / 255);
                 } else {
                     out[k] = base[k];
                 }
@@ -79,7 +80,7 @@ final class Canvas {
                 int y = wrapped(a * uv[1] + b * uv[3] + c * uv[5], texture.height());
                 int pixel = texture.argb()[y * texture.width() + x];
                 for (int k = 0; k < 3; k++) {
-                    out[k] *= linear((pixel >> 16 - 8 * k & 0xFF) / 255.0);
+                    out[k] *= Srgb.linear((pixel >> 16 - 8 * k & 0xFF) / 255.0);
                 }
             }
         }
@@ -154,15 +155,9 @@ final class Canvas {
     private static int lit(double[] linear, double light) {
         int out = 0;
         for (double part : linear) {
-            double c = Math.clamp(part * light, 0, 1);
-            double s = c <= 0.0031308 ? 12.92 * c : 1.055 * Math.pow(c, 1 / 2.4) - 0.055;
-            out = out << 8 | (int) Math.round(255 * s);
+            out = out << 8 | (int) Math.round(255 * Srgb.encoded(part * light));
         }
         return out;
-    }
-
-    private static double linear(double c) {
-        return c <= 0.04045 ? c / 12.92 : Math.pow((c + 0.055) / 1.055, 2.4);
     }
 
     /** Draws a bar of a round length at the lower left, at most a third of the width, and says how long it is in metres. */

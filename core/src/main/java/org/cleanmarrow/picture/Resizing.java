@@ -4,13 +4,12 @@ import java.util.Arrays;
 
 /** Averages the pixels of a picture into those of another size; one row of the larger and all of the smaller at a time. */
 final class Resizing {
-    /** IEC 61966-2-1: from eight bits to linear light. */
+    /** From eight bits to linear light. */
     private static final float[] LIGHT = new float[256];
 
     static {
         for (int i = 0; i < LIGHT.length; i++) {
-            double c = i / 255.0;
-            LIGHT[i] = (float) (c <= 0.04045 ? c / 12.92 : Math.pow((c + 0.055) / 1.055, 2.4));
+            LIGHT[i] = (float) Srgb.linear(i / 255.0);
         }
     }
 
@@ -93,7 +92,7 @@ final class Resizing {
         switch (kind) {
             case COLOUR -> {
                 for (int i = 0; i < 3; i++) {
-                    c[i] = opacity > 0 ? encoded(c[i] / opacity) : 0;
+                    c[i] = opacity > 0 ? Srgb.encoded(c[i] / opacity) : 0;
                 }
             }
             case NORMALS -> {
@@ -112,11 +111,5 @@ final class Resizing {
 
     private static int eight(double part) {
         return (int) Math.round(255 * Math.clamp(part, 0, 1));
-    }
-
-    /** Linear light as a part of what eight bits of sRGB hold (IEC 61966-2-1; glTF 2.0, 3.9.2). */
-    private static double encoded(double linear) {
-        double c = Math.clamp(linear, 0, 1);
-        return c <= 0.0031308 ? 12.92 * c : 1.055 * Math.pow(c, 1 / 2.4) - 0.055;
     }
 }

@@ -7,6 +7,7 @@ import java.nio.file.Path;
 import java.util.List;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.ListView;
+import javafx.scene.input.KeyCode;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.examination.Budget;
 import org.cleanmarrow.examination.Severity;
@@ -60,6 +61,8 @@ public class MendAllTest extends DeskWindow {
         assertThat(text("#target-trouble")).contains("whole numbers");
         type("#target-triangles", "20000");
         type("#target-rules", "{\"rates\": [25], \"joints\": []}");
+        hand.push(KeyCode.TAB);
+        assertThat(on(() -> scene.getFocusOwner().getId())).as("a tab goes on").isEqualTo("target-open");
         click("#target-keep");
         assertThat(text("#target-trouble"))
                 .contains("\"joints\" is not known here")

@@ -17,6 +17,7 @@ import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.Texture;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.picture.Png;
+import org.cleanmarrow.picture.Srgb;
 import org.cleanmarrow.query.Unused;
 import org.cleanmarrow.surface.PrimitiveMerge;
 import org.cleanmarrow.work.Change;
@@ -136,10 +137,8 @@ public record PaletteTexture(
         return p.withAttributes(attributes);
     }
 
-    /** Pictures of colour are in sRGB (glTF 2.0, 3.9.2; IEC 61966-2-1), factors are linear. */
+    /** A factor, which is linear, as eight bits of a picture of colour. */
     public static int encoded(float linear) {
-        double c = Math.clamp(linear, 0, 1);
-        double s = c <= 0.0031308 ? 12.92 * c : 1.055 * Math.pow(c, 1 / 2.4) - 0.055;
-        return (int) Math.round(255 * s);
+        return (int) Math.round(255 * Srgb.encoded(linear));
     }
 }

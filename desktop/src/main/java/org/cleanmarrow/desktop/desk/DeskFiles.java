@@ -10,9 +10,11 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.SafeFiles;
@@ -203,17 +205,15 @@ public final class DeskFiles {
     public void report() {
         Delivery.Delivered delivered = desk.lastDelivery().orElseThrow();
         Asset asset = desk.history().latest();
-        List<Finding> findings = new ArrayList<>(desk.findings());
-        findings.addAll(delivered.tooLarge(desk.target().get()));
-        Report report = new Report(
-                asset,
-                desk.target().get(),
-                findings,
-                Map.of(),
-                List.copyOf(desk.history().done()),
-                Optional.of(delivered));
+        Target target = desk.target().get();
+        List<Replay.Done> done = List.copyOf(desk.history().done());
         jobs.run(
-                w -> ReportFiles.beside(delivered, report.page(w)),
+                w -> {
+                    List<Finding> findings = new ArrayList<>(Checks.run(asset, target, w));
+                    findings.addAll(delivered.tooLarge(target));
+                    Report report = new Report(asset, target, findings, Map.of(), done, Optional.of(delivered));
+                    return ReportFiles.beside(delivered, report.page(w));
+                },
                 file -> jobs.say(Labels.of("said.report", file.getFileName())));
     }
 }

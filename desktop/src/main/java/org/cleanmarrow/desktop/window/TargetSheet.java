@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop.window;
 import java.util.EnumMap;
 import java.util.Map;
 import java.util.Optional;
+import javafx.event.Event;
 import javafx.geometry.Insets;
 import javafx.geometry.Pos;
 import javafx.scene.control.ComboBox;
@@ -69,6 +70,7 @@ final class TargetSheet extends VBox {
         }
         rules.setId("target-rules");
         rules.setPrefRowCount(5);
+        rules.addEventFilter(KeyEvent.KEY_PRESSED, this::walk);
         rules.setAccessibleText(Labels.of("target.rules"));
         rules.setPromptText(Labels.of("target.rules.prompt"));
         HBox buttons = new HBox(
@@ -102,6 +104,16 @@ final class TargetSheet extends VBox {
         field.setPrefColumnCount(columns);
         field.setAccessibleText(Labels.of(id.replace('-', '.')));
         return field;
+    }
+
+    /** Tab goes on to what comes next, as from every other field; with Ctrl the toolkit has it do so already. */
+    private void walk(KeyEvent key) {
+        if (key.getCode() == KeyCode.TAB && !key.isControlDown()) {
+            key.consume();
+            Event.fireEvent(
+                    rules,
+                    new KeyEvent(KeyEvent.KEY_PRESSED, "", "", KeyCode.TAB, key.isShiftDown(), true, false, false));
+        }
     }
 
     void open() {
