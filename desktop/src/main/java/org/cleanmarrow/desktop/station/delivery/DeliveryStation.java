@@ -50,6 +50,8 @@ public final class DeliveryStation extends StationDef {
     private final VBox planned = new VBox(2);
     private final Button report = Widgets.button(
             "delivery-report", "delivery.report", () -> desk.files().report());
+    private final Act files =
+            new Act("delivery-files", planned).refreshing(this::plan).says(this::planFact);
     private List<Delivery.Planned> listed = List.of();
     private Delivery.Delivered shown;
     private final Object nothing = new Object();
@@ -62,12 +64,12 @@ public final class DeliveryStation extends StationDef {
         format.setValue("glb");
         format.setMaxWidth(Double.MAX_VALUE);
         format.setConverter(Widgets.shown(ending -> Labels.of("format." + ending)));
-        format.valueProperty().addListener((o, a, b) -> describe());
+        format.valueProperty().addListener((o, a, b) -> chosen());
         folder.setId("delivery-folder");
         folder.setAccessibleText(Labels.of("delivery.folder"));
-        folder.textProperty().addListener((o, a, b) -> describe());
+        folder.textProperty().addListener((o, a, b) -> chosen());
         apart.setId("delivery-apart");
-        apart.selectedProperty().addListener((o, a, b) -> describe());
+        apart.selectedProperty().addListener((o, a, b) -> chosen());
         verdict.setId("delivery-verdict");
         planned.setId("delivery-planned");
         FlowPane write = Widgets.row(
@@ -91,7 +93,7 @@ public final class DeliveryStation extends StationDef {
                         .refreshing(this::describe)
                         .says(() -> format.getValue())
                         .opened(),
-                new Act("delivery-files", planned).refreshing(this::plan).says(this::planFact),
+                files,
                 new Act(
                                 "delivery-landing",
                                 Widgets.fact("delivery.file", file),
@@ -119,6 +121,12 @@ public final class DeliveryStation extends StationDef {
                 .filter(f -> f.severity() == Severity.BLOCKER)
                 .count();
         return Labels.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers);
+    }
+
+    /** What is chosen here is no change of the desk: nobody else tells of it. */
+    private void chosen() {
+        describe();
+        files.refresh();
     }
 
     /** The folder is looked into, and what the format leaves out is found, away from the interface thread. */
@@ -153,7 +161,7 @@ public final class DeliveryStation extends StationDef {
                 .orElse(""));
     }
 
-    private Optional<List<Delivery.Planned>> files() {
+    private Optional<List<Delivery.Planned>> known() {
         if (!desk.isOpen()) {
             return Optional.empty();
         }
@@ -173,7 +181,7 @@ public final class DeliveryStation extends StationDef {
     }
 
     private String planFact() {
-        return files().map(all -> Labels.of(
+        return known().map(all -> Labels.of(
                         "delivery.files.fact",
                         all.size(),
                         Bytes.say(
@@ -183,7 +191,7 @@ public final class DeliveryStation extends StationDef {
 
     /** Every file that would be written, before it is. */
     private void plan() {
-        List<Delivery.Planned> all = files().orElse(List.of());
+        List<Delivery.Planned> all = known().orElse(List.of());
         if (all.equals(listed)) {
             return;
         }
