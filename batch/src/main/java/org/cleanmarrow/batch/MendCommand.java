@@ -145,35 +145,33 @@ final class MendCommand extends JsonCommand {
             told.step(done, true, file);
             asset = done.asset();
         }
-        ArrayNode left = one.putArray("left");
-        plan.left().forEach(f -> left(f, plan, left));
-        boolean blocked = plan.left().stream().anyMatch(f -> f.severity() == Severity.BLOCKER);
+        List<Finding> left = new ArrayList<>(plan.left());
         if (!dry) {
             Delivery.Delivered delivered =
                     Delivery.deliver(asset, out, format.ending(), false, Optional.of(ledger), Work.QUIET);
             told.delivered(delivered, file);
             one.put("ledgerFile", delivered.ledger().orElseThrow().toString());
-            List<Finding> large = delivered.tooLarge(wanted);
-            large.forEach(f -> left(f, plan, left));
-            blocked |= !large.isEmpty();
+            left.addAll(delivered.tooLarge(wanted));
             if (report) {
-                one.put("reportFile", report(asset, wanted, plan, delivered).toString());
+                one.put(
+                        "reportFile",
+                        report(asset, wanted, left, plan, delivered).toString());
             }
         }
+        ArrayNode listed = one.putArray("left");
+        for (Finding finding : left) {
+            ObjectNode json = listed.addObject();
+            CheckCommand.name(finding, json);
+            json.put("reason", plan.why(finding).toString());
+        }
         told.finish();
+        boolean blocked = left.stream().anyMatch(f -> f.severity() == Severity.BLOCKER);
         return blocked || !told.isSound() ? 1 : 0;
     }
 
-    private static void left(Finding finding, MendPlan plan, ArrayNode left) {
-        ObjectNode json = left.addObject();
-        CheckCommand.name(finding, json);
-        json.put("reason", plan.why(finding).toString());
-    }
-
-    private static Path report(Asset asset, Target wanted, MendPlan plan, Delivery.Delivered delivered)
+    private static Path report(
+            Asset asset, Target wanted, List<Finding> left, MendPlan plan, Delivery.Delivered delivered)
             throws IOException {
-        List<Finding> left = new ArrayList<>(plan.left());
-        left.addAll(delivered.tooLarge(wanted));
         Map<Finding, Message> why = new HashMap<>();
         left.forEach(f -> why.put(f, plan.why(f)));
         Report page = new Report(asset, wanted, left, why, plan.done(), Optional.of(delivered));

@@ -1,8 +1,5 @@
 package org.cleanmarrow.examination;
 
-import java.util.Arrays;
-import java.util.Optional;
-
 /** What a target may set a limit to. Its key names it in a target's JSON and in the words of the interface. */
 public enum Budget {
     /** Joints that a vertex follows. */
@@ -50,9 +47,5 @@ public enum Budget {
     /** True where a number can be this limit: from 1 up, of {@link #CLIP_SECONDS} anything over 0. */
     public boolean takes(double limit) {
         return limit <= highest && (whole() ? limit >= 1 && limit == Math.rint(limit) : limit > 0);
-    }
-
-    public static Optional<Budget> of(String key) {
-        return Arrays.stream(values()).filter(b -> b.key.equals(key)).findFirst();
     }
 }

@@ -10,6 +10,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.query.Painted;
 import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.steps.scale.FreezeNodes;
 import org.cleanmarrow.text.Message;
@@ -25,6 +26,7 @@ public final class Examination {
     private final Supplier<Box> box;
     private final Supplier<Frozen> frozen;
     private final Supplier<Body> body;
+    private final Supplier<Painted> painted;
     private final Map<String, Object> shared = new HashMap<>();
 
     /** Either the nodes or why not. */
@@ -37,6 +39,7 @@ public final class Examination {
         box = once(() -> RestBox.of(asset));
         frozen = once(() -> freeze(asset));
         body = once(() -> Body.of(asset));
+        painted = once(() -> Painted.of(asset));
     }
 
     private static Frozen freeze(Asset asset) {
@@ -70,6 +73,11 @@ public final class Examination {
     /** What kind of body it is, and which way it stands and faces. */
     public Body body() {
         return body.get();
+    }
+
+    /** The materials and pictures of what is exported. */
+    public Painted painted() {
+        return painted.get();
     }
 
     /** Nodes as freezing would leave them; empty where it would be refused. */

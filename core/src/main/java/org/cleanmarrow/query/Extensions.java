@@ -59,6 +59,13 @@ public final class Extensions {
         }
     }
 
+    /** All that a document names under {@code extensions}, anywhere but in extras; in order of the alphabet. */
+    public static Set<String> in(JsonNode json) {
+        Extensions all = new Extensions();
+        all.add(json);
+        return all.used;
+    }
+
     private void add(Passthrough carried) {
         if (carried.json().contains(KEY)) {
             add(carried.read());

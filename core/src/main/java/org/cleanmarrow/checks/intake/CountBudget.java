@@ -10,23 +10,23 @@ import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Node;
-import org.cleanmarrow.query.Painted;
 
 /**
  * More of something on what is exported than the target takes.
  *
- * @param counted how many an asset has
+ * @param counted how many there are
  */
-public record CountBudget(String id, Budget budget, ToLongFunction<Asset> counted) implements Check {
+public record CountBudget(String id, Budget budget, ToLongFunction<Examination> counted) implements Check {
     /** Each use of a mesh by itself. */
     public static final CountBudget VERTICES = new CountBudget("vertex-budget", Budget.VERTICES, CountBudget::vertices);
 
     public static final CountBudget MATERIALS = new CountBudget(
-            "material-budget", Budget.MATERIALS, a -> Painted.of(a).materials().cardinality());
+            "material-budget", Budget.MATERIALS, e -> e.painted().materials().cardinality());
     public static final CountBudget TEXTURES = new CountBudget(
-            "texture-budget", Budget.TEXTURES, a -> Painted.of(a).images().cardinality());
+            "texture-budget", Budget.TEXTURES, e -> e.painted().images().cardinality());
 
-    private static long vertices(Asset asset) {
+    private static long vertices(Examination examination) {
+        Asset asset = examination.asset();
         return asset.nodes().stream()
                 .filter(n -> n.ships() && n.mesh() >= 0)
                 .mapToInt(Node::mesh)
@@ -42,7 +42,7 @@ public record CountBudget(String id, Budget budget, ToLongFunction<Asset> counte
     @Override
     public List<Finding> run(Examination examination) {
         long most = (long) examination.target().most(budget);
-        long many = counted.applyAsLong(examination.asset());
+        long many = counted.applyAsLong(examination);
         return many <= most ? List.of() : List.of(Finding.of(this, Severity.BLOCKER, "", "", many - most, many, most));
     }
 }

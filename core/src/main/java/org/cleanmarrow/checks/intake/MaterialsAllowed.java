@@ -8,7 +8,6 @@ import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.naming.NamePattern;
-import org.cleanmarrow.query.Painted;
 
 /** Materials on what is exported whose names the target does not know. */
 public final class MaterialsAllowed implements Check {
@@ -30,7 +29,7 @@ public final class MaterialsAllowed implements Check {
         }
         String asked = examination.target().rules().materials().get();
         NamePattern pattern = new NamePattern(asked);
-        List<String> others = Painted.of(asset).materials().stream()
+        List<String> others = examination.painted().materials().stream()
                 .mapToObj(m -> asset.materials().get(m).name())
                 .filter(n -> !pattern.fits(n))
                 .toList();

@@ -56,7 +56,7 @@ public final class Pictures implements Check {
     public List<Finding> run(Examination examination) {
         Asset asset = examination.asset();
         List<Finding> out = new ArrayList<>();
-        Painted.of(asset).images().stream()
+        examination.painted().images().stream()
                 .mapToObj(i -> variant(asset, i).map(v -> {
                     String name = Painted.name(asset, i);
                     return Finding.of(this, Severity.CAUTION, v, name, 1, name);

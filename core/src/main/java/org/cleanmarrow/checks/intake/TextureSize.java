@@ -33,7 +33,7 @@ public final class TextureSize implements Check {
         Asset asset = examination.asset();
         int most = (int) Math.min(Integer.MAX_VALUE, examination.target().most(Budget.TEXTURE_SIDE));
         List<Finding> out = new ArrayList<>();
-        Painted.of(asset).images().stream().forEach(i -> {
+        examination.painted().images().stream().forEach(i -> {
             byte[] bytes = asset.images().get(i).bytes();
             Optional<PictureHead> head = bytes == null ? Optional.empty() : PictureHead.of(bytes);
             if (bytes == null || head.isEmpty()) {

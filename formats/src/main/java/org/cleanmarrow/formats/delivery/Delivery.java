@@ -157,7 +157,7 @@ public final class Delivery {
         int version = nextVersion(folder, base);
         while (true) {
             String name = String.format("%s_v%03d", base, version);
-            Written written = apart ? apart(ships, ending, name, work) : AssetFiles.write(ships, ending, name, work);
+            Written written = written(ships, ending, apart, name, work);
             work.stopIfCancelled();
             List<Written.Piece> all = new ArrayList<>(written.pieces());
             ledger.ifPresent(l -> all.add(
@@ -180,8 +180,7 @@ public final class Delivery {
     public static List<Planned> planned(Asset asset, Path folder, String ending, boolean apart, Work work)
             throws IOException, Refused {
         String name = String.format("%s_v%03d", legal(asset.name()), nextVersion(folder, asset.name()));
-        Asset ships = Shipping.of(asset);
-        Written written = apart ? apart(ships, ending, name, work) : AssetFiles.write(ships, ending, name, work);
+        Written written = written(Shipping.of(asset), ending, apart, name, work);
         return written.pieces().stream()
                 .map(p -> new Planned(
                         p.name(),
@@ -193,6 +192,10 @@ public final class Delivery {
                                         .count(),
                         p.meant() == null ? 0 : p.meant().clips().size()))
                 .toList();
+    }
+
+    private static Written written(Asset ships, String ending, boolean apart, String name, Work work) throws Refused {
+        return apart ? apart(ships, ending, name, work) : AssetFiles.write(ships, ending, name, work);
     }
 
     private static Written apart(Asset ships, String ending, String name, Work work) throws Refused {

@@ -13,7 +13,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
-import java.util.TreeSet;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.json.ConventionsJson;
 import org.cleanmarrow.model.Asset;
@@ -32,6 +31,7 @@ import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Scene;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.query.Extensions;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -101,13 +101,13 @@ public final class GltfWriter {
     }
 
     /** An object that starts with what was carried for it. */
-    private static ObjectNode carried(Passthrough carried) {
+    static ObjectNode carried(Passthrough carried) {
         return carried.isEmpty()
                 ? MAKE.objectNode()
                 : (ObjectNode) JsonMapper.shared().readTree(carried.json());
     }
 
-    private static void name(ObjectNode out, String name) {
+    static void name(ObjectNode out, String name) {
         if (!name.isEmpty()) {
             out.put("name", name);
         }
@@ -198,27 +198,12 @@ public final class GltfWriter {
 
     /** All that are used are named at the top (glTF 2.0, 3.12), those of joined files too. */
     private void nameExtensions() {
-        Set<String> used = new TreeSet<>();
-        collect(root, used);
+        Set<String> used = Extensions.in(root);
         root.path("extensionsUsed").forEach(named -> used.remove(named.asString("")));
         if (!used.isEmpty()) {
             ArrayNode names =
                     root.get("extensionsUsed") instanceof ArrayNode there ? there : root.putArray("extensionsUsed");
             used.forEach(names::add);
-        }
-    }
-
-    private static void collect(JsonNode json, Set<String> used) {
-        for (Map.Entry<String, JsonNode> member : json.properties()) {
-            if (member.getKey().equals("extensions")) {
-                used.addAll(member.getValue().propertyNames());
-            }
-            if (!member.getKey().equals("extras")) {
-                collect(member.getValue(), used);
-            }
-        }
-        if (json.isArray()) {
-            json.forEach(e -> collect(e, used));
         }
     }
 
@@ -274,7 +259,7 @@ public final class GltfWriter {
         }
     }
 
-    private static void index(ObjectNode out, String key, int value) {
+    static void index(ObjectNode out, String key, int value) {
         if (value >= 0) {
             out.put(key, value);
         }

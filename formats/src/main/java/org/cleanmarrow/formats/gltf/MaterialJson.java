@@ -30,7 +30,7 @@ final class MaterialJson {
     static Material read(JsonCursor at, Passthrough kept, int textures) throws ReadFailed {
         JsonCursor pbr = at.at(PBR);
         check(at, pbr);
-        ObjectNode rest = object(kept);
+        ObjectNode rest = GltfWriter.carried(kept);
         List<TextureUse> uses = new ArrayList<>();
         take(at, "", rest, textures, uses);
         // A material that says nothing here is a metal (5.22.4, 5.22.5); one of a format without metals is not.
@@ -51,10 +51,6 @@ final class MaterialJson {
                 uses,
                 at.flag("doubleSided"),
                 new Passthrough(rest.toString()));
-    }
-
-    private static ObjectNode object(Passthrough carried) {
-        return carried.read() instanceof ObjectNode object ? object : JsonNodeFactory.instance.objectNode();
     }
 
     /** Takes texture infos out of an object. */
@@ -103,10 +99,8 @@ final class MaterialJson {
 
     static ObjectNode write(Material material) {
         ObjectNode out = JsonNodeFactory.instance.objectNode();
-        if (!material.name().isEmpty()) {
-            out.put("name", material.name());
-        }
-        ObjectNode carried = object(material.carried());
+        GltfWriter.name(out, material.name());
+        ObjectNode carried = GltfWriter.carried(material.carried());
         boolean ofOurs = !carried.has(PBR);
         out.setAll(carried);
         ObjectNode pbr = child(out, PBR);
@@ -122,7 +116,7 @@ final class MaterialJson {
             ObjectNode info = owner(out, use.slot().substring(0, Math.max(0, last)))
                     .putObject(use.slot().substring(last + 1));
             info.put("index", use.texture());
-            info.setAll(object(use.carried()));
+            info.setAll(GltfWriter.carried(use.carried()));
         }
         if (pbr.isEmpty()) {
             out.remove(PBR);
@@ -132,7 +126,7 @@ final class MaterialJson {
 
     /** @param kept what of the texture is carried, before anything modelled is taken out of it */
     static Texture readTexture(JsonCursor at, Passthrough kept, Passthrough sampler, int images) throws ReadFailed {
-        ObjectNode rest = object(kept);
+        ObjectNode rest = GltfWriter.carried(kept);
         SortedMap<String, Integer> others = new TreeMap<>();
         if (rest.get(EXTENSIONS) instanceof ObjectNode extensions) {
             for (String name : List.copyOf(extensions.propertyNames())) {
@@ -152,13 +146,9 @@ final class MaterialJson {
 
     /** @param samplers those written so far; that of the texture is added where it is another */
     static ObjectNode write(Texture texture, List<Passthrough> samplers) {
-        ObjectNode out = object(texture.carried());
-        if (!texture.name().isEmpty()) {
-            out.put("name", texture.name());
-        }
-        if (texture.image() >= 0) {
-            out.put("source", texture.image());
-        }
+        ObjectNode out = GltfWriter.carried(texture.carried());
+        GltfWriter.name(out, texture.name());
+        GltfWriter.index(out, "source", texture.image());
         if (!texture.sampler().isEmpty()) {
             if (!samplers.contains(texture.sampler())) {
                 samplers.add(texture.sampler());

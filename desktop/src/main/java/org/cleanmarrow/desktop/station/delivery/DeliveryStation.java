@@ -169,9 +169,9 @@ public final class DeliveryStation extends StationDef {
         String ending = format.getValue();
         String to = folder.getText().strip();
         boolean each = apart.isSelected();
-        int about =
-                System.identityHashCode(desk.lastDelivery().<Object>map(d -> d).orElse(nothing));
-        return desk.facts().of("planned files", asset, List.of(ending, to, each, about), w -> {
+        // Each delivery leaves another version to be the next.
+        String last = desk.lastDelivery().map(d -> d.manifest().toString()).orElse("");
+        return desk.facts().of("planned files", asset, List.of(ending, to, each, last), w -> {
             try {
                 return Delivery.planned(asset, Path.of(to), ending, each, w);
             } catch (IOException | IllegalArgumentException | Refused e) {
