@@ -234,10 +234,20 @@ public final class TriangleTree {
      * @param enough what is not farther than this ends the search, the nearest or not; 0 for the nearest
      */
     public @Nullable Hit nearestPoint(float x, float y, float z, IntPredicate take, int first, double enough) {
+        return nearestPoint(x, y, z, take, first, enough, Double.POSITIVE_INFINITY);
+    }
+
+    /** The same where nothing farther than a limit is asked for: what lies beyond is not looked into. */
+    public @Nullable Hit nearestWithin(float x, float y, float z, int first, double within) {
+        return nearestPoint(x, y, z, t -> true, first, 0, within * within);
+    }
+
+    private @Nullable Hit nearestPoint(
+            float x, float y, float z, IntPredicate take, int first, double enough, double square) {
         int best = -1;
         double u = 0;
         double v = 0;
-        double limit = Double.POSITIVE_INFINITY;
+        double limit = square;
         int[] stack = new int[128];
         int depth = 0;
         stack[depth++] = 0;

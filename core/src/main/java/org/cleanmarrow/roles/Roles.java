@@ -39,6 +39,20 @@ public final class Roles {
         return out;
     }
 
+    /** Roles that the asset says; where those of a whole body are not all there, the others as they can be guessed. */
+    public static Map<Role, Integer> known(Asset asset) {
+        Map<Role, Integer> out = new EnumMap<>(Role.class);
+        of(asset).forEach((role, nodes) -> out.put(role, nodes.getFirst()));
+        if (!out.keySet().containsAll(Role.allRequired())) {
+            RoleGuess.of(asset).forEach((role, guess) -> {
+                if (!out.containsValue(guess.node())) {
+                    out.putIfAbsent(role, guess.node());
+                }
+            });
+        }
+        return out;
+    }
+
     /** The asset with these roles and no others. */
     public static Asset with(Asset asset, Map<Role, Integer> roles) {
         List<Node> nodes = new ArrayList<>(asset.nodes());

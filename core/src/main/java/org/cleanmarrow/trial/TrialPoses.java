@@ -2,7 +2,6 @@ package org.cleanmarrow.trial;
 
 import java.util.ArrayList;
 import java.util.BitSet;
-import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -13,7 +12,6 @@ import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.query.Skeletons;
 import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.roles.Role;
-import org.cleanmarrow.roles.RoleGuess;
 import org.cleanmarrow.roles.Roles;
 import org.cleanmarrow.work.Threads;
 import org.joml.Matrix4d;
@@ -50,18 +48,10 @@ public final class TrialPoses {
         left = frame.left();
     }
 
-    /** Roles that the asset says, those that it does not say as they can be guessed; none where it is no whole body. */
+    /** None where it is no whole body. */
     private static Map<Role, Integer> roles(Asset asset) {
-        Map<Role, Integer> out = new EnumMap<>(Role.class);
-        Roles.of(asset).forEach((role, nodes) -> out.put(role, nodes.getFirst()));
-        if (!out.keySet().containsAll(Role.allRequired())) {
-            RoleGuess.of(asset).forEach((role, guess) -> {
-                if (!out.containsValue(guess.node())) {
-                    out.putIfAbsent(role, guess.node());
-                }
-            });
-        }
-        return out.keySet().containsAll(Role.allRequired()) ? out : Map.of();
+        Map<Role, Integer> known = Roles.known(asset);
+        return known.keySet().containsAll(Role.allRequired()) ? known : Map.of();
     }
 
     /** All trial poses for an asset; none where it has no joints that move anything. */

@@ -177,7 +177,7 @@ public final class InfluenceChoice {
     }
 
     /** Weights of least error that sum to one, none below zero. */
-    private static double[] fitted(double[][] gram, List<Integer> kept) {
+    static double[] fitted(double[][] gram, List<Integer> kept) {
         int n = kept.size();
         boolean[] zero = new boolean[n];
         double[] w = new double[n];

@@ -1,5 +1,6 @@
 package org.cleanmarrow.weights;
 
+import java.util.BitSet;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.stream.IntStream;
@@ -28,6 +29,11 @@ public final class Sides {
 
     /** @param mesh number of a skinned mesh */
     public static Sides of(Asset asset, int mesh) {
+        return of(asset, mesh, RestSurface.of(asset, mesh));
+    }
+
+    /** @param surface of the mesh, where it stands at rest */
+    static Sides of(Asset asset, int mesh, WeldedSurface surface) {
         Skin skin = asset.skins().get(asset.skinOfMesh(mesh));
         Map<String, Integer> byName = new HashMap<>();
         for (int j = 0; j < skin.joints().length; j++) {
@@ -43,8 +49,7 @@ public final class Sides {
                     .orElse(own);
             sides[j] = SideWords.sideOf(name);
         }
-        return new Sides(
-                RestSurface.of(asset, mesh), twins, sides, asset.conventions().left());
+        return new Sides(surface, twins, sides, asset.conventions().left());
     }
 
     public WeldedSurface surface() {
@@ -71,6 +76,61 @@ public final class Sides {
     public int sideOf(int place, double band) {
         double at = leftward(place);
         return Math.abs(at) <= band ? 0 : at > 0 ? 1 : -1;
+    }
+
+    /** What became of a row that joints of the wrong side were taken off. */
+    public enum Cleaned {
+        NOTHING,
+        DONE,
+        /** Only the wrong side moved it: it goes to the same joint of its own side. */
+        GIVEN
+    }
+
+    /**
+     * Takes joints of the other side off a row; within the band both may share, in its outer half ever less, so that no fold
+     * is left at its rim.
+     *
+     * @param band   half the width of the middle, in the asset's unit
+     * @param locked joints whose weights are not touched
+     */
+    public Cleaned clean(Row row, int place, double band, BitSet locked) {
+        double at = leftward(place);
+        // Kept of the other side's weight: all up to half the band, nothing from its rim on.
+        double keep = band > 0 ? Math.clamp(2 - 2 * Math.abs(at) / band, 0, 1) : 0;
+        if (at == 0 || keep == 1) {
+            return Cleaned.NOTHING;
+        }
+        int side = at > 0 ? 1 : -1;
+        Row wrong = new Row();
+        Row kept = new Row();
+        for (int i = row.size() - 1; i >= 0; i--) {
+            int joint = row.joint(i);
+            if (sideOfJoint(joint) == -side && !locked.get(joint) && row.weight(i) > 0) {
+                double held = row.weight(i) * keep;
+                wrong.append(joint, row.weight(i) - held);
+                row.remove(i);
+                if (held > 0) {
+                    kept.append(joint, held);
+                }
+            }
+        }
+        if (wrong.size() == 0) {
+            return Cleaned.NOTHING;
+        }
+        // What is left is shared by those of the right side and the middle; the kept part stays as it is.
+        BitSet fixed = (BitSet) locked.clone();
+        for (int i = 0; i < kept.size(); i++) {
+            fixed.set(kept.joint(i));
+        }
+        row.add(kept, 1);
+        if (row.normalise(fixed)) {
+            return Cleaned.DONE;
+        }
+        for (int i = 0; i < wrong.size(); i++) {
+            row.add(twinOf(wrong.joint(i)), wrong.weight(i));
+        }
+        row.normalise(locked);
+        return Cleaned.GIVEN;
     }
 
     /**

@@ -33,6 +33,13 @@ public final class Smoothing {
             now[i] = new Row();
             now[i].load(rows, places[i]);
         }
+        // Asked for once: surfaces make them when they are first wanted, under a lock.
+        int[] starts = surface.starts();
+        int[] neighbours = surface.neighbours();
+        double[] strengths = new double[places.length];
+        for (int i = 0; i < places.length; i++) {
+            strengths[i] = strength.at(places[i]);
+        }
         int chunks = (places.length + CHUNK - 1) / CHUNK;
         for (int round = 0; round < rounds; round++) {
             Row[] before = now;
@@ -41,7 +48,7 @@ public final class Smoothing {
                 Row mean = new Row();
                 for (int i = c * CHUNK; i < Math.min(places.length, (c + 1) * CHUNK); i++) {
                     made[i] = smoothed(
-                            surface, rows, before, at, before[i], places[i], strength.at(places[i]), locked, mean);
+                            starts, neighbours, rows, before, at, before[i], places[i], strengths[i], locked, mean);
                 }
             });
             now = made;
@@ -63,7 +70,8 @@ public final class Smoothing {
     }
 
     private static Row smoothed(
-            WeldedSurface surface,
+            int[] starts,
+            int[] neighbours,
             Influences rows,
             Row[] changed,
             int[] at,
@@ -74,8 +82,8 @@ public final class Smoothing {
             Row mean) {
         mean.clear();
         int around = 0;
-        for (int e = surface.starts()[place]; e < surface.starts()[place + 1]; e++) {
-            int beside = surface.neighbours()[e];
+        for (int e = starts[place]; e < starts[place + 1]; e++) {
+            int beside = neighbours[e];
             if (at[beside] >= 0) {
                 if (changed[at[beside]].sum() > 0) {
                     mean.add(changed[at[beside]], 1);

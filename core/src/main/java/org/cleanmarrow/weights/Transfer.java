@@ -2,10 +2,8 @@ package org.cleanmarrow.weights;
 
 import java.util.BitSet;
 import java.util.List;
-import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.PointTree;
-import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.work.Work;
@@ -43,7 +41,11 @@ public final class Transfer {
      * @param rigid    places of pieces with nothing matched, which move as the nearest matched place does
      * @param nearest  distance to the sources, by place
      */
-    public record Result(Influences rows, BitSet matched, BitSet filled, BitSet rigid, float[] nearest) {}
+    public record Result(Influences rows, BitSet matched, BitSet filled, BitSet rigid, float[] nearest) {
+        Result withRows(Influences rows) {
+            return new Result(rows, matched, filled, rigid, nearest);
+        }
+    }
 
     private Transfer() {}
 
@@ -62,20 +64,35 @@ public final class Transfer {
             boolean eitherSide,
             int joints,
             Work work) {
-        int n = to.size();
-        float[] nearest = new float[n];
-        Influences.Builder taken = new Influences.Builder(n);
-        BitSet matched = match(to, sources, reach, degrees, eitherSide, nearest, taken, work);
+        NearestSkin nearest = NearestSkin.of(to, sources, work);
+        double least = Math.cos(Math.toRadians(degrees));
+        Influences.Builder taken = new Influences.Builder(to.size());
+        BitSet matched = new BitSet(to.size());
+        Row row = new Row();
+        for (int p = 0; p < to.size(); p++) {
+            double dot = eitherSide ? Math.abs(nearest.facing(p)) : nearest.facing(p);
+            boolean near = nearest.distances()[p] <= reach && dot >= least;
+            matched.set(p, near && nearest.weights(p, row));
+            if (matched.get(p)) {
+                row.to(taken);
+            } else {
+                taken.endRow();
+            }
+        }
         if (matched.isEmpty()) {
             return null;
         }
         work.at(0.3, "");
-        Influences known = taken.build();
+        return filled(to, taken.build(), matched, nearest.distances(), joints, work);
+    }
+
+    /** Fills in what is not matched, and evens the border out. */
+    static Result filled(WeldedSurface to, Influences known, BitSet matched, float[] nearest, int joints, Work work) {
         Influences full = Inpainting.fill(to, known, matched, joints, work);
         work.at(0.85, "");
         BitSet rigid = new BitSet();
         BitSet filled = new BitSet();
-        for (int p = 0; p < n; p++) {
+        for (int p = 0; p < to.size(); p++) {
             if (!matched.get(p)) {
                 (full.rowLength(p) > 0 ? filled : rigid).set(p);
             }
@@ -84,74 +101,6 @@ public final class Transfer {
         BitSet border = border(to, matched, filled);
         full = Smoothing.run(to, full, border, p -> SMOOTHING, SMOOTHING_ROUNDS, new BitSet());
         return new Result(full, matched, filled, rigid, nearest);
-    }
-
-    private static BitSet match(
-            WeldedSurface to,
-            List<Source> sources,
-            double reach,
-            double degrees,
-            boolean eitherSide,
-            float[] nearest,
-            Influences.Builder taken,
-            Work work) {
-        int n = to.size();
-        float[] at = to.positions();
-        float[] normals = to.normals();
-        double least = Math.cos(Math.toRadians(degrees));
-        TriangleTree[] trees = sources.stream()
-                .map(s -> new TriangleTree(s.surface.triangles(), s.surface.positions()))
-                .toArray(TriangleTree[]::new);
-        float[][] facing = sources.stream().map(s -> s.surface.normals()).toArray(float[][]::new);
-        Row[] rows = new Row[n];
-        IntStream.range(0, n).parallel().forEach(p -> {
-            if ((p & 1023) == 0) {
-                work.stopIfCancelled();
-            }
-            TriangleTree.Hit best = null;
-            int source = -1;
-            for (int s = 0; s < trees.length; s++) {
-                TriangleTree.Hit hit =
-                        trees[s].nearestPoint(at[p * 3], at[p * 3 + 1], at[p * 3 + 2], sources.get(s)::takes);
-                if (hit != null && (best == null || hit.distance() < best.distance())) {
-                    best = hit;
-                    source = s;
-                }
-            }
-            nearest[p] = best == null ? Float.POSITIVE_INFINITY : best.distance();
-            if (best == null || !(best.distance() <= reach)) {
-                return;
-            }
-            int[] triangle = sources.get(source).surface.triangles();
-            double[] shares = {1 - best.u() - best.v(), best.u(), best.v()};
-            double[] there = new double[3];
-            Row row = new Row();
-            for (int i = 0; i < 3; i++) {
-                int corner = triangle[best.triangle() * 3 + i];
-                for (int k = 0; k < 3; k++) {
-                    there[k] += shares[i] * facing[source][corner * 3 + k];
-                }
-                row.add(sources.get(source).rows, corner, Math.max(0, shares[i]));
-            }
-            double length = Math.sqrt(there[0] * there[0] + there[1] * there[1] + there[2] * there[2]);
-            double dot = (there[0] * normals[p * 3] + there[1] * normals[p * 3 + 1] + there[2] * normals[p * 3 + 2])
-                    / length;
-            if ((eitherSide ? Math.abs(dot) : dot) >= least) {
-                row.dropBelow(1e-6);
-                if (row.normalise()) {
-                    rows[p] = row;
-                }
-            }
-        });
-        BitSet matched = new BitSet(n);
-        Row empty = new Row();
-        for (int p = 0; p < n; p++) {
-            (rows[p] == null ? empty : rows[p]).to(taken);
-            if (rows[p] != null) {
-                matched.set(p);
-            }
-        }
-        return matched;
     }
 
     /** Pieces with nothing matched each take the row of the matched place nearest to their middle. */

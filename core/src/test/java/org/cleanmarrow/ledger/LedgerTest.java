@@ -299,6 +299,8 @@ public class LedgerTest {
             }
             now.remove("step");
             before.remove("step");
+            // What a step has learned since takes its fallback.
+            now.retain(before.propertyNames());
             assertThat(now).isEqualTo(before);
         }
         assertThat(renamed)

@@ -1,7 +1,6 @@
 package org.cleanmarrow.demo;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.assertj.core.api.Assertions.within;
 
 import java.util.ArrayList;
 import java.util.BitSet;
@@ -12,34 +11,21 @@ import org.cleanmarrow.demo.ferry.VestedPilot;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
-import org.cleanmarrow.geometry.PointTree;
-import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Skin;
-import org.cleanmarrow.pose.Deformer;
-import org.cleanmarrow.pose.MeshPlace;
-import org.cleanmarrow.pose.Rig;
-import org.cleanmarrow.pose.Strain;
 import org.cleanmarrow.steps.skin.BindVolume;
-import org.cleanmarrow.steps.skin.CleanSides;
 import org.cleanmarrow.steps.skin.LimitInfluences;
 import org.cleanmarrow.steps.skin.SetWeight;
 import org.cleanmarrow.steps.skin.SmoothWeights;
 import org.cleanmarrow.steps.skin.TransferWeights;
 import org.cleanmarrow.surface.MeshTopology;
-import org.cleanmarrow.surface.WeldedSurface;
-import org.cleanmarrow.text.Message;
-import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.weights.Bones;
-import org.cleanmarrow.weights.RestSurface;
 import org.cleanmarrow.weights.VolumeBind;
-import org.cleanmarrow.weights.WeldedWeights;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
@@ -109,155 +95,6 @@ public class SkinTest {
                 "copy: mean difference %.2g, %.2f %% within 0.01%n",
                 sum / given.vertexCount(), 100.0 * near / given.vertexCount());
         assertThat(sum / given.vertexCount()).isLessThan(1e-3);
-    }
-
-    private static double worst(Asset asset, String mesh, BitSet only) {
-        Deformer deformer = new Deformer(asset);
-        MeshPlace place = deformer.places().stream()
-                .filter(p -> asset.meshes().get(p.mesh()).name().equals(mesh))
-                .findFirst()
-                .orElseThrow();
-        Rig rig = new Rig(asset);
-        int[] triangles = MeshTopology.of(asset.meshes().get(place.mesh())).corners();
-        float[] rest = deformer.positions(place, rig.rest());
-        double worst = 0;
-        for (var pose : TrialPoses.of(asset)) {
-            Clip clip = pose.clip(asset);
-            Strain strain = Strain.of(triangles, rest, deformer.positions(place, rig.at(clip, 1)));
-            for (int v = only.nextSetBit(0); v >= 0; v = only.nextSetBit(v + 1)) {
-                worst = Math.max(worst, strain.stretch()[v]);
-            }
-        }
-        return worst;
-    }
-
-    /** Largest weight of a joint of the other side at so many centimetres from the middle or more. */
-    private static double[] otherSide(Asset asset, String mesh, BitSet only) {
-        int m = asset.findMesh(mesh);
-        WeldedSurface surface = RestSurface.of(asset, m);
-        Influences rows = rows(asset, mesh);
-        Skin skin = asset.skins().get(asset.skinOfMesh(m));
-        double[] out = new double[30];
-        for (int v = only.nextSetBit(0); v >= 0; v = only.nextSetBit(v + 1)) {
-            // The left is +X.
-            float x = surface.positions()[surface.weldedOf(v) * 3];
-            for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
-                String joint =
-                        asset.nodes().get(skin.joints()[rows.joints()[i]]).name();
-                if (joint.startsWith(x > 0 ? "right_" : "left_")) {
-                    for (int cm = 0; cm <= Math.min(29, (int) (Math.abs(x) * 100)); cm++) {
-                        out[cm] = Math.max(out[cm], rows.weights()[i]);
-                    }
-                }
-            }
-        }
-        return out;
-    }
-
-    private static BitSet all(int count) {
-        BitSet out = new BitSet();
-        out.set(0, count);
-        return out;
-    }
-
-    /** The piece of the pilot that has the most vertices. */
-    private static BitSet body(Asset pilot) {
-        MeshTopology topology = MeshTopology.of(pilot.meshes().get(pilot.findMesh("pilot")));
-        int[] sizes = new int[topology.islandCount()];
-        BitSet out = new BitSet();
-        for (int v = 0; v < topology.vertexCount(); v++) {
-            sizes[topology.islandOf(v)]++;
-        }
-        for (int v = 0; v < topology.vertexCount(); v++) {
-            boolean largest = true;
-            for (int size : sizes) {
-                largest &= sizes[topology.islandOf(v)] >= size;
-            }
-            out.set(v, largest);
-        }
-        return out;
-    }
-
-    /** Body vertices that the vest lies over. */
-    private static BitSet beneath(Asset asset) {
-        WeldedSurface vest = RestSurface.of(asset, asset.findMesh("float_vest"));
-        WeldedSurface body = RestSurface.of(asset, asset.findMesh("pilot"));
-        TriangleTree tree = new TriangleTree(vest.triangles(), vest.positions());
-        BitSet out = new BitSet();
-        Mesh mesh = asset.meshes().get(asset.findMesh("pilot"));
-        for (int v = 0; v < mesh.vertexCount(); v++) {
-            int p = body.weldedOf(v) * 3;
-            var hit =
-                    tree.nearestPoint(body.positions()[p], body.positions()[p + 1], body.positions()[p + 2], t -> true);
-            if (hit.distance() < 0.06) {
-                out.set(v);
-            }
-        }
-        return out;
-    }
-
-    /** The plain way: each vertex takes the row of the body's vertex nearest to it. */
-    private static Asset nearestCopy(Asset bound) {
-        WeldedSurface vest = RestSurface.of(bound, bound.findMesh("float_vest"));
-        WeldedSurface body = RestSurface.of(bound, bound.findMesh("pilot"));
-        Influences from = WeldedWeights.of(bound.meshes().get(bound.findMesh("pilot")), body);
-        PointTree grid = new PointTree(body.positions());
-        int m = bound.findMesh("float_vest");
-        Mesh mesh = bound.meshes().get(m);
-        Influences.Builder out = new Influences.Builder(mesh.vertexCount());
-        for (int v = 0; v < mesh.vertexCount(); v++) {
-            int p = vest.weldedOf(v) * 3;
-            int near = grid.nearest(vest.positions()[p], vest.positions()[p + 1], vest.positions()[p + 2]);
-            out.copyRows(from, near, near + 1);
-        }
-        return bound.withMesh(
-                m, mesh.withPrimitives(List.of(mesh.primitives().getFirst().withInfluences(out.build()))));
-    }
-
-    @Test
-    public void theVestMovesWithTheBodyAndStrainsLittleMore() throws Refused {
-        Asset pilot = VestedPilot.asset();
-        // From the body alone, without scarf, strap and satchel that lie on it.
-        VertexSet ofBody = VertexSet.chosen(pilot.meshes().get(pilot.findMesh("pilot")), body(pilot));
-        Change change =
-                done(pilot, new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 30, false, "*", 8, ofBody));
-        // The fill is smooth across the middle, further than the body shares it; side clean-up ends that.
-        Asset dressed = done(change.asset(), new CleanSides("float_vest", VertexSet.ALL, 60, ""))
-                .asset();
-        assertThat(change.counts().get(Message.of("count.matched"))).isPositive();
-        assertThat(change.counts().get(Message.of("count.filled.in"))).isPositive();
-        Influences given = rows(dressed, "float_vest");
-        WeldedSurface vest = RestSurface.of(dressed, dressed.findMesh("float_vest"));
-        WeldedSurface was = RestSurface.of(pilot, pilot.findMesh("float_vest"));
-        for (int v = 0; v < given.vertexCount(); v++) {
-            assertThat(given.sum(v)).isCloseTo(1, within(2e-6));
-            int p = vest.weldedOf(v) * 3;
-            for (int i = 0; i < 3; i++) {
-                assertThat(vest.positions()[p + i]).isCloseTo(was.positions()[p + i], within(1e-5f));
-            }
-        }
-        double wrong = otherSide(dressed, "float_vest", all(given.vertexCount()))[7];
-        assertThat(wrong).as("weight of the other side, 7 cm from the middle").isZero();
-        assertThat(otherSide(dressed, "pilot", beneath(dressed))[7]).isPositive();
-        double body = worst(dressed, "pilot", beneath(dressed));
-        double ours = worst(dressed, "float_vest", all(given.vertexCount()));
-        double plain = worst(nearestCopy(dressed), "float_vest", all(given.vertexCount()));
-        System.out.printf(
-                "vest: worst stretch in all trial poses %.0f %%, body beneath %.0f %%, nearest point copy %.0f %%;"
-                        + " %s%n",
-                100 * ours, 100 * body, 100 * plain, change.counts());
-        assertThat(ours).isLessThan(body + 0.1);
-        assertThat(ours).isLessThan(plain);
-        // Cut to four without a step the vest strains little more; cut by size it folds.
-        double[] cut = new double[2];
-        for (LimitInfluences.By by : List.of(LimitInfluences.By.SMOOTH, LimitInfluences.By.SIZE)) {
-            Asset four =
-                    done(dressed, new LimitInfluences("float_vest", 4, 0, by)).asset();
-            assertThat(rows(four, "float_vest").longestRow()).isEqualTo(4);
-            cut[by == LimitInfluences.By.SIZE ? 1 : 0] = worst(four, "float_vest", all(given.vertexCount()));
-        }
-        System.out.printf("cut to four: smoothly %.0f %%, by size %.0f %%%n", 100 * cut[0], 100 * cut[1]);
-        assertThat(cut[0]).isLessThan(cut[1]).isLessThan(body + 0.1);
     }
 
     @Test

@@ -3,7 +3,10 @@ package org.cleanmarrow.steps.skin;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
+import java.util.EnumSet;
 import java.util.List;
+import java.util.Set;
+import java.util.stream.Collectors;
 import org.cleanmarrow.edit.Binding;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.WeightRows;
@@ -13,11 +16,14 @@ import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.naming.NamePattern;
+import org.cleanmarrow.roles.BodyRegion;
 import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.weights.RestSurface;
 import org.cleanmarrow.weights.Row;
 import org.cleanmarrow.weights.Transfer;
 import org.cleanmarrow.weights.WeldedWeights;
+import org.cleanmarrow.weights.Worn;
+import org.cleanmarrow.weights.WornRepair;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -25,15 +31,19 @@ import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.VertexSet;
 import org.cleanmarrow.work.Work;
+import org.jspecify.annotations.Nullable;
 
 /**
- * Gives a mesh the weights of others that it lies on, such as a vest those of the body: taken where the surfaces are near
- * and face alike, filled in over the surface elsewhere. A part that has no skin yet is bound to the skeleton of the first
+ * Gives a mesh the weights of others that it lies on, such as a vest those of the body. Unless an angle is given everything
+ * is found from the shapes ({@link Worn}): the regions of the body it is worn on, how far is near, linings, the layers of a
+ * thick part; and the weights are then repaired over trial poses, where the surface is stretched and where it goes through
+ * the body. With an angle weights are taken where the surfaces are near and face alike, and filled in elsewhere
+ * (Abdrashitov et al. 2023), with nothing done after. A part that has no skin yet is bound to the skeleton of the first
  * source, where it stands.
  */
 @StepInfo(
         name = "transfer-weights",
-        says = "Gives a mesh the weights of those it lies on; where nothing is near they are filled in smoothly.")
+        says = "Gives a mesh the weights of those it lies on, with no tears and nothing through the body.")
 public record TransferWeights(
         @Parameter(says = "names of the meshes to take from, with * and commas between")
         String from,
@@ -44,22 +54,24 @@ public record TransferWeights(
         VertexSet vertices,
 
         @Parameter(
-                says = "how far the nearest point may be to be taken; 0: a twentieth of the size of the"
-                        + " mesh that gets them",
+                says = "how far the nearest point may be to be taken; 0: found from the distances, or with an"
+                        + " angle a twentieth of the size of the mesh that gets them",
                 fallback = "0.0",
                 unit = "mm",
                 least = 0)
         double reachMillimetres,
 
         @Parameter(
-                says = "how far normals may differ there",
-                fallback = "30.0",
+                says = "how far normals may differ there; 0: found from the shapes, with all the rest",
+                fallback = "0.0",
                 unit = "degrees",
                 least = 0,
                 most = 180)
         double degrees,
 
-        @Parameter(says = "count opposite normals as alike, for linings and inner layers", fallback = "false")
+        @Parameter(
+                says = "with an angle: count opposite normals as alike, for linings and inner layers",
+                fallback = "false")
         boolean eitherSide,
 
         @Parameter(says = "joints whose weights come along, with * and commas between", fallback = "\"*\"")
@@ -71,8 +83,32 @@ public record TransferWeights(
         @Parameter(
                 says = "vertices of the one mesh taken from that count, so that a strap on a body may be left out",
                 fallback = "\"all\"")
-        VertexSet fromVertices)
+        VertexSet fromVertices,
+
+        @Parameter(
+                says = "regions of the body that it is worn on, such as torso or left-foot, with commas between;"
+                        + " nothing: found from what it covers",
+                fallback = "\"\"")
+        String on,
+
+        @Parameter(says = "repair the weights over trial poses", fallback = "true")
+        boolean repair,
+
+        @Parameter(
+                says =
+                        "what the repair does where it cannot do both: 0 keeps the surface even, 1 keeps it off the skin",
+                fallback = "0.5",
+                least = 0,
+                most = 1)
+        double trade)
         implements Step {
+    private static final double TRADE = 0.5;
+
+    /** With everything found. */
+    public TransferWeights(String from, String to) {
+        this(from, to, VertexSet.ALL, 0, 0, false, "*", 8);
+    }
+
     /** From whole meshes. */
     public TransferWeights(
             String from,
@@ -86,12 +122,32 @@ public record TransferWeights(
         this(from, to, vertices, reachMillimetres, degrees, eitherSide, joints, most, VertexSet.ALL);
     }
 
+    /** From where it is worn, as that is found. */
+    public TransferWeights(
+            String from,
+            String to,
+            VertexSet vertices,
+            double reachMillimetres,
+            double degrees,
+            boolean eitherSide,
+            String joints,
+            int most,
+            VertexSet fromVertices) {
+        this(from, to, vertices, reachMillimetres, degrees, eitherSide, joints, most, fromVertices, "", true, TRADE);
+    }
+
     private static final double USUAL_REACH = 0.05;
     /** Weights that nobody sees; a smooth fill leaves many. */
     private static final double LEAST = 2e-3;
 
     /** What the surfaces gave, before anything is changed. */
-    private record Found(Asset bound, int receiver, WeldedSurface surface, Transfer.Result result, BitSet chosen) {}
+    private record Found(
+            Asset bound,
+            int receiver,
+            WeldedSurface surface,
+            Transfer.Result result,
+            BitSet chosen,
+            Worn.@Nullable Result worn) {}
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -111,7 +167,46 @@ public record TransferWeights(
                 .count("matched", which(which, surface, result.matched()).cardinality())
                 .count("filled.in", which(which, surface, result.filled()).cardinality());
         long rigid = which(which, surface, result.rigid()).cardinality();
-        return rigid == 0 ? change : change.note("transfer.rigid", rigid);
+        change = rigid == 0 ? change : change.note("transfer.rigid", rigid);
+        if (3 * result.matched().cardinality() < surface.size()) {
+            change = change.note("transfer.little", 100.0 * result.matched().cardinality() / surface.size());
+        }
+        return found.worn == null ? change : said(change, found.worn);
+    }
+
+    private static Change said(Change change, Worn.Result worn) {
+        Change out = change;
+        if (!worn.on().isEmpty()) {
+            String regions = worn.on().stream().map(BodyRegion::code).collect(Collectors.joining(", "));
+            out = out.note("transfer.on", regions);
+        }
+        if (worn.repair() == null) {
+            return out;
+        }
+        WornRepair.Figures before = worn.repair().before();
+        WornRepair.Figures after = worn.repair().after();
+        return out.note(
+                "transfer.repaired",
+                worn.poses(),
+                100 * before.stretched(),
+                100 * after.stretched(),
+                before.deep(),
+                after.deep());
+    }
+
+    private Set<BodyRegion> regions() throws Refused {
+        Set<BodyRegion> out = EnumSet.noneOf(BodyRegion.class);
+        for (String one : on.split(",")) {
+            if (!one.isBlank()) {
+                out.add(BodyRegion.of(one.strip())
+                        .orElseThrow(() -> new Refused("region.unknown", one.strip(), codes())));
+            }
+        }
+        return out;
+    }
+
+    private static String codes() {
+        return Arrays.stream(BodyRegion.values()).map(BodyRegion::code).collect(Collectors.joining(", "));
     }
 
     /** The vertices of the receiver that nothing near matches, whose weights are filled in over the surface. */
@@ -123,6 +218,9 @@ public record TransferWeights(
     private Found find(Asset asset, Work work) throws Refused {
         if (!(reachMillimetres >= 0) || !(degrees >= 0 && degrees <= 180)) {
             throw new Refused("transfer.range", reachMillimetres, degrees);
+        }
+        if (!(trade >= 0 && trade <= 1)) {
+            throw new Refused("transfer.trade", trade);
         }
         if (most < 1 || most > 255) {
             throw new Refused("limit.range", most);
@@ -148,13 +246,23 @@ public record TransferWeights(
         box.grow(surface.positions());
         double reach = reachMillimetres > 0
                 ? reachMillimetres / 1000 / asset.conventions().metresPerUnit()
-                : USUAL_REACH * box.diagonal();
-        Transfer.Result result = Transfer.run(surface, sources, reach, degrees, eitherSide, skin.joints().length, work);
+                : 0;
+        Worn.Result worn = null;
+        Transfer.Result result;
+        if (degrees > 0) {
+            double plain = reach > 0 ? reach : USUAL_REACH * box.diagonal();
+            result = Transfer.run(surface, sources, plain, degrees, eitherSide, skin.joints().length, work);
+        } else {
+            Worn.Wish wish =
+                    new Worn.Wish(bound, receiver, surface, givers, sources, regions(), reach, repair ? trade : -1);
+            worn = Worn.run(wish, work);
+            result = worn == null ? null : worn.taken();
+        }
         if (result == null) {
             throw new Refused(
                     "transfer.nothing", to, reach * asset.conventions().metresPerUnit() * 1000);
         }
-        return new Found(bound, receiver, surface, result, chosen);
+        return new Found(bound, receiver, surface, result, chosen, worn);
     }
 
     /** Puts the weights of the chosen joints in place of those a vertex had of them; the other joints share the rest. */

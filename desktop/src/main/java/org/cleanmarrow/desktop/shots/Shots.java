@@ -32,17 +32,13 @@ import org.cleanmarrow.desktop.window.MainWindow;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.file.SafeFiles;
-import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.steps.intake.SweepLods;
 import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.skeleton.TPose;
-import org.cleanmarrow.steps.skin.CleanSides;
 import org.cleanmarrow.steps.skin.LimitInfluences;
 import org.cleanmarrow.steps.skin.TransferWeights;
-import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.trial.TrialPoses;
-import org.cleanmarrow.work.VertexSet;
 
 /** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR}. */
 public final class Shots {
@@ -252,14 +248,7 @@ public final class Shots {
             desk.station().set(Station.SKIN);
         });
         quiet();
-        // From the jumper alone, without strap and satchel; then left and right are parted.
-        on(() -> {
-            Mesh body = desk.now().meshes().get(desk.now().findMesh("pilot"));
-            VertexSet jumper = VertexSet.chosen(body, MeshTopology.of(body).islandsOf(first(1)));
-            desk.apply(new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 30, false, "*", 8, jumper));
-        });
-        quiet();
-        on(() -> desk.apply(new CleanSides("float_vest", VertexSet.ALL, 60, "")));
+        on(() -> desk.apply(new TransferWeights("pilot", "float_vest")));
         quiet();
         on(() -> desk.apply(new LimitInfluences("float_vest", 4, 0, LimitInfluences.By.SMOOTH)));
         quiet();

@@ -1,13 +1,16 @@
 package org.cleanmarrow.desktop.station.skin;
 
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.OptionalDouble;
 import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
+import javafx.scene.control.Slider;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
@@ -18,6 +21,7 @@ import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.NameField;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.roles.BodyRegion;
 import org.cleanmarrow.steps.skin.BindNear;
 import org.cleanmarrow.steps.skin.BindVolume;
 import org.cleanmarrow.steps.skin.CleanSides;
@@ -48,9 +52,11 @@ final class BindSection {
     private final TextField radius = field("bind-radius", "0", 4);
     private final NameField from;
     private final TextField reach = field("transfer-reach", "0", 4);
-    private final TextField degrees = field("transfer-degrees", "30", 3);
+    private final TextField degrees = field("transfer-degrees", "0", 3);
     private final TextField tolerance = field("mirror-tolerance", "1", 3);
     private final TextField band = field("side-band", "40", 3);
+    private final NameField on;
+    private final Slider trade = new Slider(0, 1, 0.5);
     private final CheckBox eitherSide = new CheckBox(Labels.of("transfer.either"));
     private final CheckBox onlyChosen = new CheckBox(Labels.of("bind.only"));
     private final VBox bind;
@@ -71,6 +77,16 @@ final class BindSection {
                 () -> desk.now().meshes().stream().map(m -> m.name()).toList());
         from.setPrefColumnCount(8);
         from.setAccessibleText(Labels.of("transfer.from"));
+        on = new NameField(
+                "transfer-on",
+                () -> Arrays.stream(BodyRegion.values()).map(BodyRegion::code).toList());
+        on.setPrefColumnCount(12);
+        on.setPromptText(Labels.of("transfer.on.found"));
+        on.setAccessibleText(Labels.of("transfer.on"));
+        trade.setId("transfer-trade");
+        trade.setAccessibleText(Labels.of("transfer.trade"));
+        trade.setBlockIncrement(0.1);
+        HBox.setHgrow(trade, Priority.ALWAYS);
         eitherSide.setId("transfer-either");
         onlyChosen.setId("bind-only");
         bind = new VBox(
@@ -87,6 +103,8 @@ final class BindSection {
                 6,
                 Widgets.labelled("transfer.to", toPart),
                 line("transfer.from", from, null, null),
+                line("transfer.on", on, null, null),
+                Widgets.row(new Label(Labels.of("transfer.even")), trade, new Label(Labels.of("transfer.off.skin"))),
                 line("transfer.reach", reach, "transfer.degrees", degrees),
                 eitherSide,
                 new StepRow(desk, "transfer-preview").also("transfer", "transfer.act", this::transferred),
@@ -237,7 +255,10 @@ final class BindSection {
                 eitherSide.isSelected(),
                 joints.getText(),
                 SMOOTH_FILL,
-                onSource ? VertexSet.chosen(desk.now().meshes().get(chosen.mesh()), chosen.vertices()) : VertexSet.ALL);
+                onSource ? VertexSet.chosen(desk.now().meshes().get(chosen.mesh()), chosen.vertices()) : VertexSet.ALL,
+                on.getText().strip(),
+                true,
+                Math.round(trade.getValue() * 20) / 20.0);
     }
 
     /** Finds vertices of a part, which may be refused. */

@@ -1,0 +1,134 @@
+package org.cleanmarrow.weights;
+
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.EnumSet;
+import java.util.List;
+import java.util.Set;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.roles.BodyRegion;
+import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.work.Work;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * The weights of a worn part from the body below it, all found from the shapes: the regions it is worn on, the transfer from
+ * these, sides kept apart, and the repair over trial poses.
+ */
+public final class Worn {
+    /** Half the width of the middle where both sides may share (common practice). */
+    private static final double BAND_METRES = 0.03;
+
+    /**
+     * What is asked for.
+     *
+     * @param asset  with the part on a skin, at rest as it is bound
+     * @param worn   number of the part's mesh
+     * @param surface of it, where it stands at rest
+     * @param givers numbers of the meshes below it
+     * @param sources by giver, their rows under the numbers of the part's joints
+     * @param on     regions to take from; empty to find them
+     * @param reach  how far a point may be to be taken, in the asset's unit; 0 to find it
+     * @param trade  0 for an even surface, 1 for one that keeps off the skin; below 0 for no repair
+     */
+    public record Wish(
+            Asset asset,
+            int worn,
+            WeldedSurface surface,
+            List<Integer> givers,
+            List<Transfer.Source> sources,
+            Set<BodyRegion> on,
+            double reach,
+            double trade) {}
+
+    /**
+     * What came of it.
+     *
+     * @param on     regions that were taken from; empty where the body's joints have no roles
+     * @param repair null where there was none, rows are then those of the transfer
+     */
+    public record Result(Transfer.Result taken, Set<BodyRegion> on, WornRepair.@Nullable Result repair, int poses) {}
+
+    private Worn() {}
+
+    /** @return null where nothing matches */
+    public static @Nullable Result run(Wish wish, Work work) {
+        Asset asset = wish.asset;
+        Skin skin = asset.skins().get(asset.skinOfMesh(wish.worn));
+        Sides sides = Sides.of(asset, wish.worn, wish.surface);
+        Set<BodyRegion> on = EnumSet.noneOf(BodyRegion.class);
+        List<Transfer.Source> sources = worn(wish, skin, sides, on);
+        WornTransfer.Result given = WornTransfer.run(sides.surface(), sources, wish.reach, skin.joints().length, work);
+        if (given == null) {
+            return null;
+        }
+        double metresPerUnit = asset.conventions().metresPerUnit();
+        double band = BAND_METRES / metresPerUnit;
+        Transfer.Result taken = given.taken().withRows(cleaned(given.taken().rows(), sides, band));
+        List<Pose> poses = new ArrayList<>();
+        if (wish.trade >= 0) {
+            Rig rig = new Rig(asset);
+            TrialPoses.of(asset).forEach(pose -> poses.add(rig.at(pose.clip(asset), 1)));
+        }
+        if (poses.isEmpty()) {
+            return new Result(taken, on, null, 0);
+        }
+        PosedSkins skins = new PosedSkins(
+                asset,
+                wish.givers,
+                wish.sources.stream().map(Transfer.Source::surface).toList(),
+                skin,
+                poses);
+        WornRepair.Candidates candidates = (place, joint) ->
+                Math.abs(sides.leftward(place)) <= band / 2 || sides.sideOfJoint(joint) * sides.leftward(place) >= 0;
+        WornRepair.Result repaired = new WornRepair(
+                        sides.surface(), given.below(), skins, candidates, metresPerUnit, wish.trade)
+                .run(taken.rows(), work);
+        return new Result(taken.withRows(repaired.rows()), on, repaired, poses.size());
+    }
+
+    /** The sources with only those places that count which lie in the regions that the part is worn on. */
+    private static List<Transfer.Source> worn(Wish wish, Skin skin, Sides sides, Set<BodyRegion> on) {
+        @Nullable BodyRegion[] ofNodes = BodyRegion.ofNodes(wish.asset);
+        @Nullable BodyRegion[] ofJoints = new BodyRegion[skin.joints().length];
+        for (int j = 0; j < ofJoints.length; j++) {
+            ofJoints[j] = ofNodes[skin.joints()[j]];
+        }
+        List<@Nullable BodyRegion[]> regions = wish.sources.stream()
+                .map(s -> WornOn.regions(s.rows(), ofJoints))
+                .toList();
+        on.addAll(wish.on.isEmpty() ? WornOn.guess(WornOn.covered(sides.surface(), wish.sources, regions)) : wish.on);
+        if (on.isEmpty()) {
+            return wish.sources;
+        }
+        List<Transfer.Source> out = new ArrayList<>();
+        for (int s = 0; s < wish.sources.size(); s++) {
+            Transfer.Source source = wish.sources.get(s);
+            BitSet counts = (BitSet) source.counts().clone();
+            for (int p = counts.nextSetBit(0); p >= 0; p = counts.nextSetBit(p + 1)) {
+                BodyRegion region = regions.get(s)[p];
+                counts.set(p, region != null && on.contains(region));
+            }
+            out.add(new Transfer.Source(source.surface(), source.rows(), counts));
+        }
+        return out;
+    }
+
+    private static Influences cleaned(Influences rows, Sides sides, double band) {
+        Influences.Builder out = new Influences.Builder(rows.vertexCount());
+        Row row = new Row();
+        BitSet locked = new BitSet();
+        for (int p = 0; p < rows.vertexCount(); p++) {
+            row.clear();
+            row.load(rows, p);
+            sides.clean(row, p, band, locked);
+            row.to(out);
+        }
+        return out.build();
+    }
+}
