@@ -2,7 +2,7 @@
 """How well worn parts move with a body: NumPy and SciPy, on files alone; skinning is that of motion.py.
 
 Every clip of a file is looked at where it ends. Figures, over all of these poses together:
-  stretch    length of an edge by its length at rest, the 99.9th percentile, and the share of edges over 1.5
+  stretch    length of an edge by its length at rest, the 99.9th percentile, the most, and the share of edges over 1.5
   deep       vertices a pose more than 2 mm below the body's skin that are not so at rest (its largest closed piece; the
              sign is that of the nearest point's normal)
   thickness  mean change of the distance between vertices that face each other through the part, as a share of that at rest
@@ -149,7 +149,7 @@ def figures(item):
     for j, joint in enumerate(names):
         side = 1 if joint.startswith("left") else -1 if joint.startswith("right") else 0
         wrong += np.where(left * side < 0, worn.weights[:, j], 0)
-    return {"name": item["name"], "stretch": float(np.quantile(all_, 0.999)), "long": float((all_ > LONG).mean()),
+    return {"name": item["name"], "stretch": float(np.quantile(all_, 0.999)), "most": float(all_.max()), "long": float((all_ > LONG).mean()),
             "deep": float(np.mean(deep)), "thickness": float(np.mean(thickness)),
             "other": int(((np.abs(left) > MIDDLE) & (wrong > SHARE)).sum()), "vertices": len(rest), "poses": len(deep),
             "byPose": worst}

@@ -1,8 +1,10 @@
 package org.cleanmarrow.edit;
 
+import java.util.ArrayList;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.work.Refused;
 
 /** Finds what a step's parameters name, or refuses with what there is instead. */
@@ -20,6 +22,20 @@ public final class Names {
                             .toList()));
         }
         return mesh;
+    }
+
+    /** Meshes that patterns name, with commas between them, in their order; none may fit. */
+    public static List<Integer> meshes(Asset asset, String patterns) {
+        List<Integer> out = new ArrayList<>();
+        for (String one : patterns.split(",")) {
+            NamePattern pattern = new NamePattern(one.strip());
+            for (int m = 0; m < asset.meshes().size() && !one.isBlank(); m++) {
+                if (pattern.fits(asset.meshRef(m)) && !out.contains(m)) {
+                    out.add(m);
+                }
+            }
+        }
+        return out;
     }
 
     public static int skinnedMesh(Asset asset, String name) throws Refused {

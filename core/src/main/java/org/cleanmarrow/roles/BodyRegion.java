@@ -1,10 +1,10 @@
 package org.cleanmarrow.roles;
 
+import java.util.HashMap;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.model.Asset;
-import org.jspecify.annotations.Nullable;
 
 /** A piece of a body that something can be worn on. */
 public enum BodyRegion {
@@ -60,23 +60,23 @@ public enum BodyRegion {
 
     /**
      * The region of each node: that of its own role, or of the nearest joint above that has one; above all of them the
-     * torso. Null throughout where no joint is known to have a role.
+     * torso. Empty where no joint is known to have a role.
      */
-    public static @Nullable BodyRegion[] ofNodes(Asset asset) {
+    public static BodyRegion[] ofNodes(Asset asset) {
         Map<Role, Integer> roles = Roles.known(asset);
-        @Nullable BodyRegion[] out = new BodyRegion[asset.nodes().size()];
         if (roles.isEmpty()) {
-            return out;
+            return new BodyRegion[0];
         }
-        @Nullable BodyRegion[] own = new BodyRegion[out.length];
-        roles.forEach((role, node) -> own[node] = of(role));
+        BodyRegion[] out = new BodyRegion[asset.nodes().size()];
+        Map<Integer, BodyRegion> own = new HashMap<>();
+        roles.forEach((role, node) -> own.put(node, of(role)));
         int[] parents = asset.parents();
         for (int n = 0; n < out.length; n++) {
             int above = n;
-            while (above >= 0 && own[above] == null) {
+            while (above >= 0 && !own.containsKey(above)) {
                 above = parents[above];
             }
-            out[n] = above < 0 ? TORSO : own[above];
+            out[n] = own.getOrDefault(above, TORSO);
         }
         return out;
     }

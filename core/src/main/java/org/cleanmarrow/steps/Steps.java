@@ -83,7 +83,9 @@ import org.cleanmarrow.steps.skin.BindNear;
 import org.cleanmarrow.steps.skin.BindVolume;
 import org.cleanmarrow.steps.skin.CleanSides;
 import org.cleanmarrow.steps.skin.CopyWeights;
+import org.cleanmarrow.steps.skin.Cover;
 import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.MarkRegions;
 import org.cleanmarrow.steps.skin.MirrorWeights;
 import org.cleanmarrow.steps.skin.NormaliseWeights;
 import org.cleanmarrow.steps.skin.PaintWeights;
@@ -153,6 +155,8 @@ public final class Steps {
             AverageAcross.class,
             CopyWeights.class,
             TransferWeights.class,
+            Cover.class,
+            MarkRegions.class,
             BindVolume.class,
             BindNear.class,
             PaintWeights.class,

@@ -5,6 +5,7 @@ import java.util.BitSet;
 import java.util.EnumSet;
 import java.util.List;
 import java.util.Set;
+import java.util.stream.IntStream;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Skin;
@@ -94,10 +95,9 @@ public final class Worn {
 
     /** The sources with only those places that count which lie in the regions that the part is worn on. */
     private static List<Transfer.Source> worn(Wish wish, Skin skin, Sides sides, Set<BodyRegion> on) {
-        @Nullable BodyRegion[] ofNodes = BodyRegion.ofNodes(wish.asset);
-        @Nullable BodyRegion[] ofJoints = new BodyRegion[skin.joints().length];
-        for (int j = 0; j < ofJoints.length; j++) {
-            ofJoints[j] = ofNodes[skin.joints()[j]];
+        BodyRegion[] ofJoints = regionsOfJoints(wish.asset, skin);
+        if (ofJoints.length == 0) {
+            return wish.sources;
         }
         List<@Nullable BodyRegion[]> regions = wish.sources.stream()
                 .map(s -> WornOn.regions(s.rows(), ofJoints))
@@ -117,6 +117,28 @@ public final class Worn {
             out.add(new Transfer.Source(source.surface(), source.rows(), counts));
         }
         return out;
+    }
+
+    /** The region of each joint of a skin; empty where no joint of the asset is known to have a role. */
+    public static BodyRegion[] regionsOfJoints(Asset asset, Skin skin) {
+        BodyRegion[] ofNodes = BodyRegion.ofNodes(asset);
+        return ofNodes.length == 0
+                ? ofNodes
+                : IntStream.of(skin.joints()).mapToObj(j -> ofNodes[j]).toArray(BodyRegion[]::new);
+    }
+
+    /** For every place of a surface the weights at the nearest point of a skin. */
+    public static Influences nearest(WeldedSurface to, WeldedSurface skin, Influences rows, Work work) {
+        BitSet all = new BitSet();
+        all.set(0, skin.size());
+        NearestSkin nearest = NearestSkin.of(to, List.of(new Transfer.Source(skin, rows, all)), work);
+        Influences.Builder out = new Influences.Builder(to.size());
+        Row row = new Row();
+        for (int p = 0; p < to.size(); p++) {
+            nearest.weights(p, row);
+            row.to(out);
+        }
+        return out.build();
     }
 
     private static Influences cleaned(Influences rows, Sides sides, double band) {

@@ -28,19 +28,17 @@ public final class WornOn {
 
     private WornOn() {}
 
-    /** The region of every place of a skin, by the joints that move it most; null where joints have none. */
-    public static @Nullable BodyRegion[] regions(Influences rows, @Nullable BodyRegion[] ofJoint) {
+    /** The region of every place of a skin, by the joints that move it most; null where nothing moves it. */
+    public static @Nullable BodyRegion[] regions(Influences rows, BodyRegion[] ofJoint) {
         @Nullable BodyRegion[] out = new BodyRegion[rows.vertexCount()];
         double[] sums = new double[BodyRegion.values().length];
         for (int p = 0; p < out.length; p++) {
             java.util.Arrays.fill(sums, 0);
             for (int i = rows.offsets()[p]; i < rows.offsets()[p + 1]; i++) {
                 BodyRegion region = ofJoint[rows.joints()[i]];
-                if (region != null) {
-                    sums[region.ordinal()] += rows.weights()[i];
-                    if (out[p] == null || sums[region.ordinal()] > sums[out[p].ordinal()]) {
-                        out[p] = region;
-                    }
+                sums[region.ordinal()] += rows.weights()[i];
+                if (out[p] == null || sums[region.ordinal()] > sums[out[p].ordinal()]) {
+                    out[p] = region;
                 }
             }
         }

@@ -106,7 +106,9 @@ import org.cleanmarrow.steps.skin.BindNear;
 import org.cleanmarrow.steps.skin.BindVolume;
 import org.cleanmarrow.steps.skin.CleanSides;
 import org.cleanmarrow.steps.skin.CopyWeights;
+import org.cleanmarrow.steps.skin.Cover;
 import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.MarkRegions;
 import org.cleanmarrow.steps.skin.MirrorWeights;
 import org.cleanmarrow.steps.skin.NormaliseWeights;
 import org.cleanmarrow.steps.skin.PaintWeights;
@@ -209,6 +211,8 @@ public class LedgerTest {
                 new Combine("crate_LOD*", "crates"),
                 new Rebind(),
                 new TransferWeights("figure", "crates", VertexSet.ALL, 1e6, 180, true, "*", 8),
+                new Cover("figure", "crates", 0, Cover.As.ATTRIBUTE, 0),
+                new MarkRegions("figure"),
                 new FitTextures("palette", 4, true),
                 new RemoveUnused(),
                 new ShareDuplicates(),
@@ -381,8 +385,9 @@ public class LedgerTest {
         List<Replay.Done> first = oneOfEachDone();
         List<Replay.Done> again =
                 Replay.all(RandomAssets.of(8), Ledger.parse(ledger(oneOfEach()).toJson()), false, Work.QUIET);
-        // There is no hinge in a random figure, nothing that faces, no second skeleton and no lost channel.
-        List<Class<?>> unfit = List.of(PivotToHinge.class, FaceForward.class, Retarget.class, BindChannels.class);
+        // There is no hinge in a random figure, nothing that faces or hides, no second skeleton and no lost channel.
+        List<Class<?>> unfit =
+                List.of(PivotToHinge.class, FaceForward.class, Retarget.class, BindChannels.class, Cover.class);
         assertThat(first.stream().filter(d -> !unfit.contains(d.step().getClass())))
                 .allSatisfy(d -> assertThat(d.outcome()).as(d.reason()).isPresent());
         Asset a = first.getLast().asset();

@@ -15,9 +15,10 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Skin;
-import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.roles.BodyRegion;
+import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.weights.InfluenceChoice;
 import org.cleanmarrow.weights.RestSurface;
 import org.cleanmarrow.weights.Row;
 import org.cleanmarrow.weights.Transfer;
@@ -160,8 +161,25 @@ public record TransferWeights(
         BitSet others = new BitSet();
         others.set(0, WeightRows.skin(found.bound, found.receiver).joints().length);
         others.andNot(found.chosen);
+        // What was repaired over poses is cut by what it does in poses: by size it would tear again.
+        InfluenceChoice choice = found.worn == null ? null : new InfluenceChoice(found.bound, found.receiver);
+        float[] at = MeshTopology.restPositions(mesh);
         Mesh done = WeightRows.edit(
-                mesh, which, (row, v) -> given(row, result.rows(), surface.weldedOf(v), found.chosen, others), changed);
+                mesh,
+                which,
+                (row, v) -> {
+                    if (!given(row, result.rows(), surface.weldedOf(v), found.chosen, others)) {
+                        return false;
+                    }
+                    row.dropBelow(LEAST);
+                    if (choice == null) {
+                        row.keepSmoothly(most);
+                    } else {
+                        choice.cut(row, at[v * 3], at[v * 3 + 1], at[v * 3 + 2], most);
+                    }
+                    return row.normalise();
+                },
+                changed);
         Change change = Change.of(found.bound.withMesh(found.receiver, done))
                 .count("vertices.changed", changed[0])
                 .count("matched", which(which, surface, result.matched()).cardinality())
@@ -273,7 +291,7 @@ public record TransferWeights(
         if (others.isEmpty() || row.size() == 0) {
             row.clear();
             row.load(rows, place);
-            return cut(row);
+            return true;
         }
         Row now = new Row();
         now.load(rows, place);
@@ -286,13 +304,7 @@ public record TransferWeights(
         double held = row.sum();
         row.scale(held > 0 ? room / held : 0);
         row.add(now, 1);
-        return cut(row);
-    }
-
-    private boolean cut(Row row) {
-        row.dropBelow(LEAST);
-        row.keepSmoothly(most);
-        return row.normalise();
+        return true;
     }
 
     private static BitSet which(BitSet vertices, WeldedSurface surface, BitSet places) {
@@ -302,16 +314,8 @@ public record TransferWeights(
     }
 
     private List<Integer> givers(Asset asset, int receiver) throws Refused {
-        List<Integer> out = new ArrayList<>();
-        for (String one : from.split(",")) {
-            NamePattern pattern = new NamePattern(one.strip());
-            for (int m = 0; m < asset.meshes().size() && !one.isBlank(); m++) {
-                boolean named = pattern.fits(asset.meshRef(m));
-                if (named && m != receiver && asset.skinOfMesh(m) >= 0 && !out.contains(m)) {
-                    out.add(m);
-                }
-            }
-        }
+        List<Integer> out = Names.meshes(asset, from);
+        out.removeIf(m -> m == receiver || asset.skinOfMesh(m) < 0);
         if (out.isEmpty()) {
             throw new Refused("transfer.no.source", from);
         }

@@ -36,9 +36,9 @@ import org.cleanmarrow.steps.intake.SweepLods;
 import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.skeleton.TPose;
-import org.cleanmarrow.steps.skin.LimitInfluences;
 import org.cleanmarrow.steps.skin.TransferWeights;
 import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.work.VertexSet;
 
 /** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR}. */
 public final class Shots {
@@ -248,9 +248,8 @@ public final class Shots {
             desk.station().set(Station.SKIN);
         });
         quiet();
-        on(() -> desk.apply(new TransferWeights("pilot", "float_vest")));
-        quiet();
-        on(() -> desk.apply(new LimitInfluences("float_vest", 4, 0, LimitInfluences.By.SMOOTH)));
+        on(() -> desk.apply(
+                new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 0, false, "*", 4, VertexSet.ALL)));
         quiet();
         on(() -> {
             desk.selection().joint().set("ribs_upper");
@@ -260,14 +259,16 @@ public final class Shots {
             window.viewport().setCamera(Camera.front().turned(20, 8));
             window.viewport().frameAll();
         });
-        on(() -> window.unfold("skin-weights"));
+        on(() -> window.unfold("skin-transfer"));
         take("18-transfer");
         on(() -> {
             desk.selection().choose(-1, new BitSet());
             desk.playback().hold(TrialPoses.of(desk.now()).getFirst());
             desk.seeing().paint().set(ShadingMode.STRAIN);
             desk.seeing().joints().set(false);
-            ((Act) scene.lookup("#act-skin-weights").getParent()).openProperty().set(false);
+            ((Act) scene.lookup("#act-skin-transfer").getParent())
+                    .openProperty()
+                    .set(false);
             window.unfold("skin-trial");
             ((Button) scene.lookup("#trial-find")).fire();
         });

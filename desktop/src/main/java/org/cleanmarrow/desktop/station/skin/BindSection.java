@@ -37,7 +37,7 @@ import org.cleanmarrow.work.Work;
 
 /** Weights that are found: by volume, by nearness, from another mesh, from the other side; and cut to what the target takes. */
 final class BindSection {
-    /** A fill over the surface needs more joints than a target takes; they are cut afterwards, by their effect. */
+    /** A plain fill over the surface needs more joints than a target takes; they are cut afterwards, by their effect. */
     private static final int SMOOTH_FILL = 8;
 
     private final Desk desk;
@@ -254,7 +254,7 @@ final class BindSection {
                 number(degrees),
                 eitherSide.isSelected(),
                 joints.getText(),
-                SMOOTH_FILL,
+                number(degrees) > 0 ? SMOOTH_FILL : most(),
                 onSource ? VertexSet.chosen(desk.now().meshes().get(chosen.mesh()), chosen.vertices()) : VertexSet.ALL,
                 on.getText().strip(),
                 true,

@@ -1,0 +1,275 @@
+package org.cleanmarrow.demo;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.List;
+import java.util.Random;
+import java.util.stream.IntStream;
+import org.cleanmarrow.demo.ferry.VestedPilot;
+import org.cleanmarrow.geometry.TriangleTree;
+import org.cleanmarrow.measure.Hidden;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.pose.Deformer;
+import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.steps.skin.Cover;
+import org.cleanmarrow.steps.skin.TransferWeights;
+import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.text.Message;
+import org.cleanmarrow.trial.Moments;
+import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.weights.RestSurface;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
+import org.joml.Vector3d;
+import org.testng.annotations.BeforeClass;
+import org.testng.annotations.Test;
+
+/**
+ * What is hidden under the vest, against pictures: the whole pilot is drawn with the numbers of its triangles from all
+ * around, in poses and clips, by a depth buffer that shares nothing with the rays of the product. With
+ * {@code -Dmarrow.cover=all} from 200 directions in every pose, otherwise from 40.
+ */
+public class CoverTest {
+    private static final boolean ALL = !System.getProperty("marrow.cover", "").isEmpty();
+    private static final int VIEWS = ALL ? 200 : 40;
+    private static final int WIDE = 320;
+
+    private Asset dressed;
+
+    @BeforeClass
+    public void dress() throws Refused {
+        dressed = new TransferWeights("pilot", "float_vest")
+                .apply(VestedPilot.asset(), Work.QUIET)
+                .asset();
+    }
+
+    private static List<Pose> poses(Asset asset) {
+        Rig rig = new Rig(asset);
+        List<Pose> out = new ArrayList<>(List.of(rig.rest()));
+        TrialPoses.of(asset).forEach(p -> out.add(rig.at(p.clip(asset), 1)));
+        for (Clip clip : asset.clips()) {
+            for (double t : Moments.frames(clip, ALL ? 16 : 5)) {
+                out.add(rig.at(clip, t));
+            }
+        }
+        return out;
+    }
+
+    /** Triangles of the body, by number, of which a pixel is seen from anywhere. */
+    private static BitSet seen(Asset asset, String body) {
+        Deformer deformer = new Deformer(asset);
+        List<Pose> poses = poses(asset);
+        BitSet[] by = new BitSet[poses.size()];
+        IntStream.range(0, by.length).parallel().forEach(k -> {
+            by[k] = new BitSet();
+            Random random = new Random(k);
+            List<float[]> parts = new ArrayList<>();
+            for (MeshPlace place : deformer.places()) {
+                parts.add(deformer.positions(place, poses.get(k)));
+            }
+            for (int v = 0; v < VIEWS; v++) {
+                Vector3d to = new Vector3d(random.nextGaussian(), random.nextGaussian(), random.nextGaussian());
+                draw(asset, deformer.places(), parts, to.normalize(), body, by[k]);
+            }
+        });
+        BitSet out = new BitSet();
+        Arrays.stream(by).forEach(out::or);
+        return out;
+    }
+
+    /** One picture from afar; front faces alone, both where the material says so. */
+    private static void draw(
+            Asset asset, List<MeshPlace> places, List<float[]> parts, Vector3d to, String body, BitSet seen) {
+        Vector3d across = Math.abs(to.y) < 0.9 ? new Vector3d(0, 1, 0).cross(to) : new Vector3d(1, 0, 0).cross(to);
+        across.normalize();
+        Vector3d up = new Vector3d(to).cross(across);
+        float[] depth = new float[WIDE * WIDE];
+        Arrays.fill(depth, Float.NEGATIVE_INFINITY);
+        int[] ids = new int[depth.length];
+        Arrays.fill(ids, -1);
+        double scale = WIDE / 2.2;
+        for (int part = 0; part < parts.size(); part++) {
+            float[] p = parts.get(part);
+            double[] screen = new double[p.length];
+            for (int i = 0; i < p.length; i += 3) {
+                double x = p[i];
+                double y = p[i + 1] - 0.9;
+                double z = p[i + 2];
+                screen[i] = WIDE / 2.0 + scale * (x * across.x + y * across.y + z * across.z);
+                screen[i + 1] = WIDE / 2.0 + scale * (x * up.x + y * up.y + z * up.z);
+                screen[i + 2] = x * to.x + y * to.y + z * to.z;
+            }
+            boolean asked = asset.meshes().get(places.get(part).mesh()).name().equals(body);
+            int first = 0;
+            int number = 0;
+            for (Primitive primitive :
+                    asset.meshes().get(places.get(part).mesh()).primitives()) {
+                boolean both = primitive.material() >= 0
+                        && asset.materials().get(primitive.material()).doubleSided();
+                int[] t = primitive.triangleCorners();
+                for (int i = 0; i < t.length; i += 3, number++) {
+                    fill(
+                            screen,
+                            (first + t[i]) * 3,
+                            (first + t[i + 1]) * 3,
+                            (first + t[i + 2]) * 3,
+                            both,
+                            depth,
+                            ids,
+                            asked ? number : -1);
+                }
+                first += primitive.vertexCount();
+            }
+        }
+        for (int id : ids) {
+            if (id >= 0) {
+                seen.set(id);
+            }
+        }
+    }
+
+    private static void fill(double[] s, int a, int b, int c, boolean both, float[] depth, int[] ids, int id) {
+        double area = (s[b] - s[a]) * (s[c + 1] - s[a + 1]) - (s[c] - s[a]) * (s[b + 1] - s[a + 1]);
+        if (area == 0 || !both && area < 0) {
+            return;
+        }
+        int x0 = (int) Math.max(0, Math.ceil(Math.min(s[a], Math.min(s[b], s[c])) - 0.5));
+        int x1 = (int) Math.min(WIDE - 1, Math.floor(Math.max(s[a], Math.max(s[b], s[c])) - 0.5));
+        int y0 = (int) Math.max(0, Math.ceil(Math.min(s[a + 1], Math.min(s[b + 1], s[c + 1])) - 0.5));
+        int y1 = (int) Math.min(WIDE - 1, Math.floor(Math.max(s[a + 1], Math.max(s[b + 1], s[c + 1])) - 0.5));
+        for (int y = y0; y <= y1; y++) {
+            for (int x = x0; x <= x1; x++) {
+                double px = x + 0.5;
+                double py = y + 0.5;
+                double u = ((s[b] - px) * (s[c + 1] - py) - (s[c] - px) * (s[b + 1] - py)) / area;
+                double v = ((s[c] - px) * (s[a + 1] - py) - (s[a] - px) * (s[c + 1] - py)) / area;
+                if (u >= 0 && v >= 0 && u + v <= 1) {
+                    float z = (float) (u * s[a + 2] + v * s[b + 2] + (1 - u - v) * s[c + 2]);
+                    if (z > depth[y * WIDE + x]) {
+                        depth[y * WIDE + x] = z;
+                        ids[y * WIDE + x] = id;
+                    }
+                }
+            }
+        }
+    }
+
+    /** Of the body's triangles those with the vest straight above all corners, that no picture shows. */
+    private BitSet neverSeen(BitSet seen) {
+        WeldedSurface body = RestSurface.of(dressed, dressed.findMesh("pilot"));
+        WeldedSurface vest = RestSurface.of(dressed, dressed.findMesh("float_vest"));
+        TriangleTree tree = new TriangleTree(vest.triangles(), vest.positions());
+        float[] p = body.positions();
+        float[] n = body.normals();
+        int[] corners = body.triangles();
+        BitSet out = new BitSet();
+        for (int t = 0; t < corners.length / 3; t++) {
+            boolean under = !seen.get(t);
+            for (int i = 0; i < 3 && under; i++) {
+                int c = corners[t * 3 + i] * 3;
+                under = tree.meetsBefore(
+                        new float[] {p[c], p[c + 1], p[c + 2]}, new float[] {n[c], n[c + 1], n[c + 2]}, 0.15f);
+            }
+            out.set(t, under);
+        }
+        return out;
+    }
+
+    @Test
+    public void nothingThatIsHiddenIsSeenFromAnywhere() {
+        BitSet seen = seen(dressed, "pilot");
+        BitSet never = neverSeen(seen);
+        for (int rings : ALL ? new int[] {0, 1, 2} : new int[] {1}) {
+            long start = System.nanoTime();
+            BitSet hidden = Hidden.triangles(
+                    dressed,
+                    dressed.findMesh("pilot"),
+                    List.of(dressed.findMesh("float_vest")),
+                    ALL ? 8 : 2,
+                    rings,
+                    Work.QUIET);
+            BitSet wrong = (BitSet) hidden.clone();
+            wrong.and(seen);
+            BitSet found = (BitSet) hidden.clone();
+            found.and(never);
+            System.out.printf(
+                    "cover, %d rings: %d hidden, %d of them seen; %d of %d never seen under the vest; %.1f s%n",
+                    rings,
+                    hidden.cardinality(),
+                    wrong.cardinality(),
+                    found.cardinality(),
+                    never.cardinality(),
+                    (System.nanoTime() - start) / 1e9);
+            if (!ALL) {
+                assertThat(wrong.cardinality()).as("hidden and yet seen").isZero();
+                assertThat(found.cardinality()).isGreaterThan(never.cardinality() / 2);
+            }
+        }
+    }
+
+    private static long triangles(Asset asset) {
+        return asset.meshes().get(asset.findMesh("pilot")).primitives().stream()
+                .mapToLong(p -> p.triangleCorners().length / 3)
+                .sum();
+    }
+
+    @Test
+    public void theyAreTakenOutOrMarked() throws Refused {
+        Change taken = new Cover("pilot", "float_*", 2, Cover.As.FACES, 0).apply(dressed, Work.QUIET);
+        long gone = taken.counts().get(Message.of("count.triangles.hidden"));
+        assertThat(gone).isGreaterThan(300);
+        assertThat(triangles(taken.asset())).isEqualTo(triangles(dressed) - gone);
+        assertThat(taken.notes().toString()).contains("seen from nowhere");
+        for (Primitive p :
+                taken.asset().meshes().get(taken.asset().findMesh("pilot")).primitives()) {
+            BitSet used = new BitSet();
+            Arrays.stream(p.triangleCorners()).forEach(used::set);
+            assertThat(used.cardinality()).as("no vertex is left over").isEqualTo(p.vertexCount());
+        }
+        Asset marked = new Cover("pilot", "float_vest", 2, Cover.As.ATTRIBUTE, 0)
+                .apply(dressed, Work.QUIET)
+                .asset();
+        assertThat(triangles(marked)).isEqualTo(triangles(dressed));
+        float[] mask = mask(marked);
+        assertThat(IntStream.range(0, mask.length).filter(v -> mask[v] == 1).count())
+                .isGreaterThan(100);
+        // A second mask adds to the first: the one that hides has both.
+        float[] both = mask(new Cover("pilot", "scarf, cape", 1, Cover.As.ATTRIBUTE, 0)
+                .apply(marked, Work.QUIET)
+                .asset());
+        for (int v = 0; v < mask.length; v++) {
+            assertThat(both[v]).isGreaterThanOrEqualTo(mask[v]);
+        }
+        assertThat(both).isNotEqualTo(mask);
+    }
+
+    private static float[] mask(Asset asset) {
+        Primitive p = asset.meshes().get(asset.findMesh("pilot")).primitives().getFirst();
+        Attribute mask = p.attribute(Cover.ATTRIBUTE).orElseThrow();
+        assertThat(mask.width()).isEqualTo(1);
+        return mask.values();
+    }
+
+    @Test
+    public void whatHidesNothingIsRefused() {
+        assertThatThrownBy(() -> new Cover("pilot", "pilot").apply(dressed, Work.QUIET))
+                .isInstanceOf(Refused.class)
+                .hasMessageContaining("worn on pilot");
+        assertThatThrownBy(() -> new Cover("pilot", "float_vest", 16, Cover.As.FACES, 0).apply(dressed, Work.QUIET))
+                .isInstanceOf(Refused.class)
+                .hasMessageContaining("fewer rings");
+        assertThatThrownBy(() -> new Cover("pilot", "float_vest", 17, Cover.As.FACES, 0).apply(dressed, Work.QUIET))
+                .isInstanceOf(Refused.class)
+                .hasMessageContaining("17");
+    }
+}
