@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Gets what the outside witnesses need: Node.js and the packages named in tools/reference/package-lock.json, the schema
-# of COLLADA 1.4.1, NumPy, a browser for the pages we write, and another reader of OBJ to be timed against.
+# of COLLADA 1.4.1, NumPy, SciPy, a browser for the pages we write, and another reader of OBJ to be timed against.
 set -euo pipefail
 cd "$(dirname "$0")/reference"
 missing=()

@@ -5,6 +5,7 @@ import java.util.BitSet;
 import java.util.List;
 import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.geometry.TriangleNormals;
 import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -98,7 +99,7 @@ public final class Hidden {
             work.stopIfCancelled();
             float[] all = posed(poses.get(k));
             if (k == 0) {
-                hidden = beneath(use, worn, all, facing(all));
+                hidden = beneath(use, worn, all);
             }
             hidden.andNot(seen(hidden, all, k, work));
         }
@@ -153,7 +154,7 @@ public final class Hidden {
     }
 
     /** Triangles of a mesh straight above which, and not far, a worn part lies. */
-    private BitSet beneath(int use, List<Integer> worn, float[] all, float[] faces) {
+    private BitSet beneath(int use, List<Integer> worn, float[] all) {
         BitSet cloth = new BitSet();
         for (int i = 0; i + 1 < firsts.length; i++) {
             if (worn.contains(deformer.places().get(i).mesh())) {
@@ -172,7 +173,8 @@ public final class Hidden {
         float near = (float) (NEAR * box.diagonal());
         boolean[] found = new boolean[corners.length / 3];
         IntStream.range(0, found.length).parallel().forEach(t -> {
-            float[] d = {faces[t * 3], faces[t * 3 + 1], faces[t * 3 + 2]};
+            float[] d = new float[3];
+            TriangleNormals.put(corners, t * 3, all, d, 0);
             float length = (float) Math.sqrt(d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
             if (length > 0 && corners[t * 3] >= firsts[use] && corners[t * 3] < firsts[use + 1]) {
                 found[t] = tree.meetsBefore(middle(all, t), d, near / length);
@@ -217,26 +219,6 @@ public final class Hidden {
             picture.markSeen(found);
         });
         return set(found);
-    }
-
-    /** Which way each triangle faces, as long as it is large. */
-    private float[] facing(float[] all) {
-        float[] out = new float[corners.length];
-        for (int t = 0; t < corners.length; t += 3) {
-            int a = corners[t] * 3;
-            int b = corners[t + 1] * 3;
-            int c = corners[t + 2] * 3;
-            float ux = all[b] - all[a];
-            float uy = all[b + 1] - all[a + 1];
-            float uz = all[b + 2] - all[a + 2];
-            float vx = all[c] - all[a];
-            float vy = all[c + 1] - all[a + 1];
-            float vz = all[c + 2] - all[a + 2];
-            out[t] = uy * vz - uz * vy;
-            out[t + 1] = uz * vx - ux * vz;
-            out[t + 2] = ux * vy - uy * vx;
-        }
-        return out;
     }
 
     /** Evenly over the sphere (Fibonacci lattice; Swinbank and Purser 2006), turned anew for every pose. */
