@@ -142,7 +142,21 @@ public record Primitive(
     @Override
     public Primitive renumbered(Renumbering numbers) {
         int painted = numbers.of(Renumbering.Kind.MATERIAL, material);
-        return painted == material ? this : withMaterial(painted);
+        Passthrough said = MaterialVariants.renumbered(carried, numbers);
+        return painted == material && said == carried
+                ? this
+                : new Primitive(
+                        mode,
+                        indices,
+                        positions,
+                        normals,
+                        tangents,
+                        attributes,
+                        influences,
+                        targets,
+                        painted,
+                        layout,
+                        said);
     }
 
     public Primitive withMaterial(int changed) {

@@ -24,6 +24,10 @@ import org.jspecify.annotations.Nullable;
 public final class Worn {
     /** Half the width of the middle where both sides may share (common practice). */
     private static final double BAND_METRES = 0.03;
+    /** What is no farther from the skin than this lies on it. */
+    private static final double LIES_METRES = 0.0005;
+    /** Where so much of a part lies on the skin it is a copy of it, and what lies there keeps the skin's own weights. */
+    private static final double COPY = 0.8;
 
     /**
      * What is asked for.
@@ -70,7 +74,8 @@ public final class Worn {
         }
         double metresPerUnit = asset.conventions().metresPerUnit();
         double band = BAND_METRES / metresPerUnit;
-        Transfer.Result taken = given.taken().withRows(cleaned(given.taken().rows(), sides, band));
+        BitSet lies = lying(sides.surface(), given.taken().nearest(), LIES_METRES / metresPerUnit);
+        Transfer.Result taken = given.taken().withRows(cleaned(given.taken().rows(), sides, band, lies));
         List<Pose> poses = new ArrayList<>();
         if (wish.trade >= 0) {
             Rig rig = new Rig(asset);
@@ -88,7 +93,7 @@ public final class Worn {
         WornRepair.Candidates candidates = (place, joint) ->
                 Math.abs(sides.leftward(place)) <= band / 2 || sides.sideOfJoint(joint) * sides.leftward(place) >= 0;
         WornRepair.Result repaired = new WornRepair(
-                        sides.surface(), given.below(), skins, candidates, metresPerUnit, wish.trade)
+                        sides.surface(), given.below(), lies, skins, candidates, metresPerUnit, wish.trade)
                 .run(taken.rows(), work);
         return new Result(taken.withRows(repaired.rows()), on, repaired, poses.size());
     }
@@ -141,14 +146,31 @@ public final class Worn {
         return out.build();
     }
 
-    private static Influences cleaned(Influences rows, Sides sides, double band) {
+    /** Places that lie on the skin with all around them, of a part that does so nearly everywhere; none of any other part. */
+    private static BitSet lying(WeldedSurface surface, float[] far, double near) {
+        int[] starts = surface.starts();
+        int[] neighbours = surface.neighbours();
+        BitSet out = new BitSet(far.length);
+        for (int p = 0; p < far.length; p++) {
+            boolean lies = far[p] <= near;
+            for (int e = starts[p]; e < starts[p + 1] && lies; e++) {
+                lies = far[neighbours[e]] <= near;
+            }
+            out.set(p, lies);
+        }
+        return out.cardinality() < COPY * far.length ? new BitSet() : out;
+    }
+
+    private static Influences cleaned(Influences rows, Sides sides, double band, BitSet lies) {
         Influences.Builder out = new Influences.Builder(rows.vertexCount());
         Row row = new Row();
         BitSet locked = new BitSet();
         for (int p = 0; p < rows.vertexCount(); p++) {
             row.clear();
             row.load(rows, p);
-            sides.clean(row, p, band, locked);
+            if (!lies.get(p)) {
+                sides.clean(row, p, band, locked);
+            }
             row.to(out);
         }
         return out.build();

@@ -67,6 +67,7 @@ public final class WornRepair {
     public record Result(Influences rows, Figures before, Figures after) {}
 
     private final WeldedSurface surface;
+    private final BitSet lying;
     private final PosedSkins skins;
     private final double metre;
     private final int[] firsts;
@@ -91,17 +92,20 @@ public final class WornRepair {
 
     /**
      * @param below         by place the one of the layer below it, -1 for none
+     * @param lying         places that lie on the skin and keep their weights
      * @param metresPerUnit of the positions
      * @param trade         0 for an even surface, 1 for one that keeps off the skin
      */
     WornRepair(
             WeldedSurface surface,
             int[] below,
+            BitSet lying,
             PosedSkins skins,
             Candidates candidates,
             double metresPerUnit,
             double trade) {
         this.surface = surface;
+        this.lying = lying;
         this.skins = skins;
         this.candidates = candidates;
         metre = 1 / metresPerUnit;
@@ -306,7 +310,7 @@ public final class WornRepair {
         });
     }
 
-    /** Places that some pose wants elsewhere. */
+    /** Places that some pose wants elsewhere, without those that lie on the skin and are to follow it. */
     private BitSet moved() {
         BitSet out = new BitSet();
         for (Shape shape : shapes) {
@@ -321,6 +325,7 @@ public final class WornRepair {
                 }
             }
         }
+        out.andNot(lying);
         return out;
     }
 

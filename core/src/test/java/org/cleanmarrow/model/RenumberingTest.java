@@ -109,4 +109,42 @@ public class RenumberingTest {
         assertThat(after.nodes()).extracting(Node::mesh).containsExactly(0, 1, 0, 2);
         assertThat(before.renumbered(Renumbering.NONE).meshes()).isSameAs(before.meshes());
     }
+
+    /** The form of KHR_materials_variants, "Extending Mesh Primitives": mappings name materials by number. */
+    @Test
+    public void variantsOfMaterialsFollowTheirMaterials() {
+        Passthrough carried = new Passthrough("{\"extensions\":{\"KHR_materials_variants\":{\"mappings\":["
+                + "{\"material\":2,\"variants\":[0]},{\"material\":1,\"variants\":[1,2]}]}}}");
+        Primitive plain = mesh("m", 0).primitives().getFirst();
+        Primitive before = new Primitive(
+                plain.mode(),
+                plain.indices(),
+                plain.positions(),
+                null,
+                null,
+                List.of(),
+                plain.influences(),
+                List.of(),
+                0,
+                plain.layout(),
+                carried);
+        Renumbering behind = Renumbering.NONE.behind(Renumbering.Kind.MATERIAL, 3, 5);
+        Primitive after = before.renumbered(behind);
+        assertThat(after.material()).isEqualTo(5);
+        assertThat(after.carried().extension("KHR_materials_variants").path("mappings"))
+                .extracting(m -> m.path("material").asInt())
+                .containsExactly(7, 6);
+        BitSet kept = new BitSet();
+        kept.set(0);
+        kept.set(2);
+        Primitive fewer = before.renumbered(Renumbering.NONE.keeping(Renumbering.Kind.MATERIAL, kept, 3));
+        assertThat(fewer.carried().json())
+                .contains("\"material\":1,\"variants\":[0]")
+                .doesNotContain("[1,2]");
+        kept.clear(2);
+        assertThat(before.renumbered(Renumbering.NONE.keeping(Renumbering.Kind.MATERIAL, kept, 3))
+                        .carried())
+                .isEqualTo(Passthrough.NONE);
+        assertThat(before.renumbered(Renumbering.NONE)).isSameAs(before);
+    }
 }

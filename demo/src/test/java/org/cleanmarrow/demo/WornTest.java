@@ -45,6 +45,21 @@ import tools.jackson.databind.json.JsonMapper;
 public class WornTest {
     private static final boolean ALL = !System.getProperty("marrow.worn", "").isEmpty();
 
+    /** The pilot in the vest, made once for all tests. */
+    static final class Dressed {
+        static final Change CHANGE = make();
+
+        private Dressed() {}
+
+        private static Change make() {
+            try {
+                return new TransferWeights("pilot", "float_vest").apply(VestedPilot.asset(), Work.QUIET);
+            } catch (Refused e) {
+                throw new IllegalStateException(e);
+            }
+        }
+    }
+
     /** The plain way: each place takes the row of the body's place nearest to it. */
     private static Asset nearestCopy(Asset asset, String body, String worn) throws Refused {
         int giver = asset.findMesh(body);
@@ -141,27 +156,25 @@ public class WornTest {
         return out;
     }
 
-    /** With {@code -Dmarrow.worn=all} also a larger one, one farther off, other trades and one cut to four joints. */
+    /** With {@code -Dmarrow.worn=all} also the other plain ways, other vests, other trades and no more than four joints. */
     @Test
     public void theVestIsGoodAtEverythingWithDefaultsAlone() throws Exception {
         Asset pilot = VestedPilot.asset();
         Asset near = nearestCopy(pilot, "pilot", "float_vest");
-        Asset found = done(pilot, new TransferWeights("pilot", "float_vest"));
         Map<String, Asset> all = new LinkedHashMap<>();
-        all.put("found", found);
+        all.put("found", Dressed.CHANGE.asset());
         all.put("nearest", near);
-        all.put("smoothed", done(near, new SmoothWeights("float_vest", VertexSet.ALL, 1, 100, "", 8)));
-        all.put(
-                "inpainted",
-                done(pilot, new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 30, false, "*", 8)));
-        all.put("four", done(pilot, new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 0, false, "*", 4)));
         if (ALL) {
-            for (var e : Map.of(
-                            "larger",
-                            reshaped(pilot, "float_vest", 1.1, 0),
-                            "farther",
-                            reshaped(pilot, "float_vest", 1, 0.02))
-                    .entrySet()) {
+            all.put("smoothed", done(near, new SmoothWeights("float_vest", VertexSet.ALL, 1, 100, "", 8)));
+            all.put(
+                    "inpainted",
+                    done(pilot, new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 30, false, "*", 8)));
+            all.put(
+                    "four",
+                    done(pilot, new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 0, false, "*", 4)));
+            Map<String, Asset> vests = Map.of(
+                    "larger", reshaped(pilot, "float_vest", 1.1, 0), "farther", reshaped(pilot, "float_vest", 1, 0.02));
+            for (var e : vests.entrySet()) {
                 all.put(e.getKey(), done(e.getValue(), new TransferWeights("pilot", "float_vest")));
                 all.put(e.getKey() + ", nearest", nearestCopy(e.getValue(), "pilot", "float_vest"));
             }
@@ -169,7 +182,7 @@ public class WornTest {
                 all.put("trade " + trade, done(pilot, traded(trade)));
             }
             for (LimitInfluences.By by : LimitInfluences.By.values()) {
-                all.put("four " + by, done(found, new LimitInfluences("float_vest", 4, 0, by)));
+                all.put("four " + by, done(Dressed.CHANGE.asset(), new LimitInfluences("float_vest", 4, 0, by)));
             }
         }
         Map<String, JsonNode> figures = figures(all, "float_vest");
@@ -179,26 +192,14 @@ public class WornTest {
         assertThat(ours.get("stretch").asDouble()).isLessThanOrEqualTo(2.2);
         assertThat(ours.get("thickness").asDouble()).isLessThanOrEqualTo(0.04);
         assertThat(ours.get("other").asInt()).isZero();
-        // With no more than four joints a vertex it is hardly worse.
-        assertThat(figures.get("four").get("stretch").asDouble()).isLessThan(2.35);
-        assertThat(figures.get("four").get("deep").asDouble()).isLessThan(27);
         JsonNode plain = figures.get("nearest");
         for (String figure : List.of("deep", "long", "stretch", "thickness")) {
             assertThat(ours.get(figure).asDouble())
                     .as(figure)
                     .isLessThan(plain.get(figure).asDouble());
         }
-        for (String other : List.of("smoothed", "inpainted")) {
-            assertThat(ours.get("deep").asDouble())
-                    .as(other)
-                    .isLessThan(figures.get(other).get("deep").asDouble() / 5);
-        }
-        // What it says of itself is of the same kind as what is measured from outside.
-        String said = new TransferWeights("pilot", "float_vest")
-                .apply(pilot, Work.QUIET)
-                .notes()
-                .toString();
-        assertThat(said).contains("neck, torso, left-upper-arm, right-upper-arm", "14 trial poses");
+        assertThat(Dressed.CHANGE.notes().toString())
+                .contains("neck, torso, left-upper-arm, right-upper-arm", "14 trial poses");
     }
 
     private static TransferWeights traded(double trade) {
@@ -245,6 +246,11 @@ public class WornTest {
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("tail")
                 .hasMessageContaining("left-upper-arm");
+        // No joint comes along, so there is nothing to take.
+        assertThatThrownBy(() -> done(
+                        pilot, new TransferWeights("pilot", "float_vest", VertexSet.ALL, 0, 0, false, "no such", 8)))
+                .isInstanceOf(Refused.class)
+                .hasMessageContaining("Nothing of pilot");
         assertThatThrownBy(() -> done(pilot, traded(1.5)))
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("1.5");
@@ -262,7 +268,7 @@ public class WornTest {
 
             @Override
             public boolean cancelled() {
-                return asked[0] > 3;
+                return asked[0] > 0;
             }
         };
         assertThatThrownBy(() -> new TransferWeights("pilot", "float_vest").apply(VestedPilot.asset(), cancelled))

@@ -44,7 +44,7 @@ import org.jspecify.annotations.Nullable;
  */
 @StepInfo(
         name = "transfer-weights",
-        says = "Gives a mesh the weights of those it lies on, with no tears and nothing through the body.")
+        says = "Gives a mesh the weights of those it lies on, found from the shapes and repaired over trial poses.")
 public record TransferWeights(
         @Parameter(says = "names of the meshes to take from, with * and commas between")
         String from,
@@ -264,17 +264,21 @@ public record TransferWeights(
         box.grow(surface.positions());
         double reach = reachMillimetres > 0
                 ? reachMillimetres / 1000 / asset.conventions().metresPerUnit()
-                : 0;
+                : degrees > 0 ? USUAL_REACH * box.diagonal() : 0;
         Worn.Result worn = null;
         Transfer.Result result;
         if (degrees > 0) {
-            double plain = reach > 0 ? reach : USUAL_REACH * box.diagonal();
-            result = Transfer.run(surface, sources, plain, degrees, eitherSide, skin.joints().length, work);
+            result = Transfer.run(surface, sources, reach, degrees, eitherSide, skin.joints().length, work);
         } else {
-            Worn.Wish wish =
-                    new Worn.Wish(bound, receiver, surface, givers, sources, regions(), reach, repair ? trade : -1);
+            // Where only some joints come along, what the others do is not known to the repair.
+            boolean whole = chosen.cardinality() == skin.joints().length;
+            Worn.Wish wish = new Worn.Wish(
+                    bound, receiver, surface, givers, sources, regions(), reach, repair && whole ? trade : -1);
             worn = Worn.run(wish, work);
             result = worn == null ? null : worn.taken();
+        }
+        if (result == null && reach == 0) {
+            throw new Refused("transfer.nothing.there", to, from);
         }
         if (result == null) {
             throw new Refused(
