@@ -233,7 +233,7 @@ public class CoverTest {
         long gone = taken.counts().get(Message.of("count.triangles.hidden"));
         assertThat(gone).isGreaterThan(300);
         assertThat(triangles(taken.asset())).isEqualTo(triangles(still) - gone);
-        assertThat(taken.notes().toString()).contains("seen from nowhere");
+        assertThat(taken.notes().toString()).contains("in no picture from all sides");
         for (Primitive p :
                 taken.asset().meshes().get(taken.asset().findMesh("pilot")).primitives()) {
             BitSet used = new BitSet();
