@@ -1,7 +1,9 @@
 package org.cleanmarrow.measure;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.BitSet;
+import java.util.Collections;
 import java.util.List;
 import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.Box;
@@ -26,7 +28,8 @@ import org.joml.Vector3d;
 
 /**
  * What of a mesh nobody sees, from wherever one looks: triangles under worn parts of which, in no pose, a pixel is left in
- * pictures taken from all around, with everything drawn that there is. A triangle seen from behind hides nothing unless its
+ * pictures taken from all around of the mesh and of what is worn on it: whatever else there is, another level of detail or
+ * another garment, may be away. A triangle seen from behind hides nothing unless its
  * material is double-sided (glTF 2.0, 3.9.2 doubleSided). The sides looked from are others in every pose.
  *
  * <p>Cost: 96 pictures a pose.
@@ -39,59 +42,68 @@ public final class Hidden {
     private static final double NEAR = 0.15;
 
     private final Asset asset;
-    private final Deformer deformer;
     private final Rig rig;
-    private final boolean[] bothSides;
-    private final int[] corners;
-    private final int[] firsts;
+    private final Deformer deformer;
+    /** The mesh below first, then what is worn on it. */
+    private final List<MeshPlace> drawn = new ArrayList<>();
 
-    private Hidden(Asset asset) {
+    private final int[] firsts;
+    private final int[] corners;
+    private final boolean[] bothSides;
+    /** How many of the triangles are of the mesh below. */
+    private final int own;
+
+    private Hidden(Asset asset, int body, List<Integer> worn) {
         this.asset = asset;
         deformer = new Deformer(asset);
         rig = new Rig(asset);
-        firsts = new int[deformer.places().size() + 1];
+        deformer.places().stream().filter(p -> p.mesh() == body).forEach(drawn::add);
+        deformer.places().stream().filter(p -> worn.contains(p.mesh())).forEach(drawn::add);
+        firsts = new int[drawn.size() + 1];
         List<int[]> all = new ArrayList<>();
-        BitSet sides = new BitSet();
-        int triangles = 0;
-        for (int i = 0; i < deformer.places().size(); i++) {
-            MeshPlace place = deformer.places().get(i);
-            firsts[i + 1] = firsts[i] + deformer.vertexCount(place);
+        List<Boolean> sides = new ArrayList<>();
+        for (int i = 0; i < drawn.size(); i++) {
+            firsts[i + 1] = firsts[i] + deformer.vertexCount(drawn.get(i));
             int first = firsts[i];
-            for (Primitive p : asset.meshes().get(place.mesh()).primitives()) {
+            for (Primitive p : asset.meshes().get(drawn.get(i).mesh()).primitives()) {
                 int start = first;
-                int[] own = p.triangleCorners();
-                all.add(IntStream.of(own).map(c -> start + c).toArray());
-                sides.set(
-                        triangles,
-                        triangles + own.length / 3,
-                        p.material() >= 0 && asset.materials().get(p.material()).doubleSided());
-                triangles += own.length / 3;
+                int[] triangles = p.triangleCorners();
+                all.add(IntStream.of(triangles).map(c -> start + c).toArray());
+                boolean both =
+                        p.material() >= 0 && asset.materials().get(p.material()).doubleSided();
+                sides.addAll(Collections.nCopies(triangles.length / 3, both));
                 first += p.vertexCount();
             }
         }
         corners = all.stream().flatMapToInt(IntStream::of).toArray();
-        bothSides = new boolean[triangles];
-        sides.stream().forEach(t -> bothSides[t] = true);
+        bothSides = new boolean[sides.size()];
+        for (int t = 0; t < bothSides.length; t++) {
+            bothSides[t] = sides.get(t);
+        }
+        own = asset.meshes().get(body).triangleCount();
     }
 
     /**
      * Triangles of a mesh that nobody sees at rest, in trial poses and in clips.
      *
-     * @param body    number of the mesh
+     * @param body    number of the mesh, which one node uses
      * @param worn    numbers of the meshes that lie on it
      * @param moments frames looked at in each clip, 0 for none
      * @param rings   how many rings of triangles around what is seen count as seen
      * @return by the number of the triangle, through the primitives as {@link Primitive#triangleCorners} has them
      */
     public static BitSet triangles(Asset asset, int body, List<Integer> worn, int moments, int rings, Work work) {
-        return new Hidden(asset).find(body, worn, moments, rings, work);
+        Mesh mesh = asset.meshes().get(body);
+        BitSet out = new Hidden(asset, body, worn).find(moments, work);
+        WeldedSurface surface = MeshTopology.of(mesh).welded(mesh);
+        int[] corners = MeshTopology.of(mesh).corners();
+        for (int i = 0; i < rings; i++) {
+            out = shrunk(out, corners, surface);
+        }
+        return out;
     }
 
-    private BitSet find(int body, List<Integer> worn, int moments, int rings, Work work) {
-        int use = use(body);
-        if (use < 0) {
-            return new BitSet();
-        }
+    private BitSet find(int moments, Work work) {
         List<Pose> poses = poses(moments);
         BitSet hidden = new BitSet();
         for (int k = 0; k < poses.size() && (k == 0 || !hidden.isEmpty()); k++) {
@@ -99,26 +111,11 @@ public final class Hidden {
             work.stopIfCancelled();
             float[] all = posed(poses.get(k));
             if (k == 0) {
-                hidden = beneath(use, worn, all);
+                hidden = beneath(all);
             }
             hidden.andNot(seen(hidden, all, k, work));
         }
-        int first = firstTriangle(use);
-        BitSet out = hidden.get(first, Math.max(first, hidden.length()));
-        Mesh mesh = asset.meshes().get(body);
-        for (int i = 0; i < rings; i++) {
-            out = shrunk(out, use, MeshTopology.of(mesh).welded(mesh));
-        }
-        return out;
-    }
-
-    private int use(int mesh) {
-        for (int i = 0; i < deformer.places().size(); i++) {
-            if (deformer.places().get(i).mesh() == mesh) {
-                return i;
-            }
-        }
-        return -1;
+        return hidden;
     }
 
     /** Rest first, for it shows most. */
@@ -139,46 +136,26 @@ public final class Hidden {
         Matrix4d[] world = pose.world();
         for (int i = 0; i + 1 < firsts.length; i++) {
             float[] own = new float[(firsts[i + 1] - firsts[i]) * 3];
-            deformer.deform(deformer.places().get(i), pose, world, new Matrix4d(), own, null, true);
+            deformer.deform(drawn.get(i), pose, world, new Matrix4d(), own, null, true);
             System.arraycopy(own, 0, out, firsts[i] * 3, own.length);
         }
         return out;
     }
 
-    private int firstTriangle(int use) {
-        int t = 0;
-        while (t < corners.length / 3 && corners[t * 3] < firsts[use]) {
-            t++;
-        }
-        return t;
-    }
-
-    /** Triangles of a mesh straight above which, and not far, a worn part lies. */
-    private BitSet beneath(int use, List<Integer> worn, float[] all) {
-        BitSet cloth = new BitSet();
-        for (int i = 0; i + 1 < firsts.length; i++) {
-            if (worn.contains(deformer.places().get(i).mesh())) {
-                cloth.set(firsts[i], firsts[i + 1]);
-            }
-        }
-        int[] over = IntStream.range(0, corners.length / 3)
-                .filter(t -> cloth.get(corners[t * 3]))
-                .flatMap(t -> IntStream.of(corners[t * 3], corners[t * 3 + 1], corners[t * 3 + 2]))
-                .toArray();
-        TriangleTree tree = new TriangleTree(over, all);
+    /** Triangles of the mesh straight above which, and not far, a worn part lies. */
+    private BitSet beneath(float[] all) {
+        TriangleTree tree = new TriangleTree(Arrays.copyOfRange(corners, own * 3, corners.length), all);
         Box box = Box.empty();
-        for (int v = firsts[use]; v < firsts[use + 1]; v++) {
+        for (int v = 0; v < firsts[1]; v++) {
             box.grow(all[v * 3], all[v * 3 + 1], all[v * 3 + 2]);
         }
         float near = (float) (NEAR * box.diagonal());
-        boolean[] found = new boolean[corners.length / 3];
-        IntStream.range(0, found.length).parallel().forEach(t -> {
+        boolean[] found = new boolean[own];
+        IntStream.range(0, own).parallel().forEach(t -> {
             float[] d = new float[3];
             TriangleNormals.put(corners, t * 3, all, d, 0);
             float length = (float) Math.sqrt(d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
-            if (length > 0 && corners[t * 3] >= firsts[use] && corners[t * 3] < firsts[use + 1]) {
-                found[t] = tree.meetsBefore(middle(all, t), d, near / length);
-            }
+            found[t] = length > 0 && tree.meetsBefore(middle(all, t), d, near / length);
         });
         return set(found);
     }
@@ -239,22 +216,17 @@ public final class Hidden {
     }
 
     /** Without those that touch, at a corner, one that is not among them. */
-    private BitSet shrunk(BitSet triangles, int use, WeldedSurface surface) {
-        int first = firstTriangle(use);
+    private static BitSet shrunk(BitSet triangles, int[] corners, WeldedSurface surface) {
         BitSet rim = new BitSet();
-        int end = first;
-        while (end < corners.length / 3 && corners[end * 3] < firsts[use + 1]) {
-            for (int i = 0; i < 3 && !triangles.get(end - first); i++) {
-                rim.set(surface.weldedOf(corners[end * 3 + i] - firsts[use]));
+        for (int i = 0; i < corners.length; i++) {
+            if (!triangles.get(i / 3)) {
+                rim.set(surface.weldedOf(corners[i]));
             }
-            end++;
         }
         BitSet out = (BitSet) triangles.clone();
-        for (int t = triangles.nextSetBit(0); t >= 0; t = triangles.nextSetBit(t + 1)) {
-            for (int i = 0; i < 3; i++) {
-                if (rim.get(surface.weldedOf(corners[(first + t) * 3 + i] - firsts[use]))) {
-                    out.clear(t);
-                }
+        for (int i = 0; i < corners.length; i++) {
+            if (rim.get(surface.weldedOf(corners[i]))) {
+                out.clear(i / 3);
             }
         }
         return out;

@@ -145,18 +145,22 @@ public record Primitive(
         Passthrough said = MaterialVariants.renumbered(carried, numbers);
         return painted == material && said == carried
                 ? this
-                : new Primitive(
-                        mode,
-                        indices,
-                        positions,
-                        normals,
-                        tangents,
-                        attributes,
-                        influences,
-                        targets,
-                        painted,
-                        layout,
-                        said);
+                : withMaterial(painted).withCarried(said);
+    }
+
+    private Primitive withCarried(Passthrough changed) {
+        return new Primitive(
+                mode,
+                indices,
+                positions,
+                normals,
+                tangents,
+                attributes,
+                influences,
+                targets,
+                material,
+                layout,
+                changed);
     }
 
     public Primitive withMaterial(int changed) {

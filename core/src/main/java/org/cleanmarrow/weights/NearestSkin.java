@@ -88,6 +88,16 @@ final class NearestSkin {
     }
 
     /**
+     * Whether a place lies so near a skin and faces so much alike that its weights hold for it.
+     *
+     * @param least      cosine between the normals
+     * @param eitherSide count a normal that faces the opposite way as the same
+     */
+    boolean fits(int place, double reach, double least, boolean eitherSide) {
+        return distance[place] <= reach && (eitherSide ? Math.abs(facing[place]) : facing[place]) >= least;
+    }
+
+    /**
      * The weights at the nearest point, summing to one.
      *
      * @return false where there are none

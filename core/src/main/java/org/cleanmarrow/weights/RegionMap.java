@@ -2,7 +2,9 @@ package org.cleanmarrow.weights;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.EnumSet;
 import java.util.List;
+import java.util.Set;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.roles.BodyRegion;
 import org.cleanmarrow.surface.WeldedSurface;
@@ -125,6 +127,15 @@ public final class RegionMap {
     /** The region of a triangle: that of most of its corners; where all differ, of the first. */
     public BodyRegion of(int a, int b, int c) {
         return BodyRegion.values()[of[b] == of[c] ? of[b] : of[a]];
+    }
+
+    /** The regions that there are. */
+    public Set<BodyRegion> regions() {
+        Set<BodyRegion> out = EnumSet.noneOf(BodyRegion.class);
+        for (int region : of) {
+            out.add(BodyRegion.values()[region]);
+        }
+        return out;
     }
 
     /** How many specks went to the region around them. */

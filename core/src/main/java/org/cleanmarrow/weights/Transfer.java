@@ -2,6 +2,8 @@ package org.cleanmarrow.weights;
 
 import java.util.BitSet;
 import java.util.List;
+import java.util.function.IntPredicate;
+import java.util.function.IntUnaryOperator;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.PointTree;
 import org.cleanmarrow.model.Influences;
@@ -66,13 +68,24 @@ public final class Transfer {
             Work work) {
         NearestSkin nearest = NearestSkin.of(to, sources, work);
         double least = Math.cos(Math.toRadians(degrees));
+        return of(to, nearest, p -> p, p -> nearest.fits(p, reach, least, eitherSide), joints, work);
+    }
+
+    /**
+     * Takes what fits, fills in the rest and evens the border out.
+     *
+     * @param leads for every place the one whose weights it takes
+     * @param fits  whether they are taken
+     * @return null where nothing fits
+     */
+    static @Nullable Result of(
+            WeldedSurface to, NearestSkin nearest, IntUnaryOperator leads, IntPredicate fits, int joints, Work work) {
         Influences.Builder taken = new Influences.Builder(to.size());
         BitSet matched = new BitSet(to.size());
         Row row = new Row();
         for (int p = 0; p < to.size(); p++) {
-            double dot = eitherSide ? Math.abs(nearest.facing(p)) : nearest.facing(p);
-            boolean near = nearest.distances()[p] <= reach && dot >= least;
-            matched.set(p, near && nearest.weights(p, row));
+            int from = leads.applyAsInt(p);
+            matched.set(p, fits.test(from) && nearest.weights(from, row));
             if (matched.get(p)) {
                 row.to(taken);
             } else {
@@ -83,12 +96,7 @@ public final class Transfer {
             return null;
         }
         work.at(0.3, "");
-        return filled(to, taken.build(), matched, nearest.distances(), joints, work);
-    }
-
-    /** Fills in what is not matched, and evens the border out. */
-    static Result filled(WeldedSurface to, Influences known, BitSet matched, float[] nearest, int joints, Work work) {
-        Influences full = Inpainting.fill(to, known, matched, joints, work);
+        Influences full = Inpainting.fill(to, taken.build(), matched, joints, work);
         work.at(0.85, "");
         BitSet rigid = new BitSet();
         BitSet filled = new BitSet();
@@ -100,7 +108,7 @@ public final class Transfer {
         full = withRigid(to, full, matched, rigid);
         BitSet border = border(to, matched, filled);
         full = Smoothing.run(to, full, border, p -> SMOOTHING, SMOOTHING_ROUNDS, new BitSet());
-        return new Result(full, matched, filled, rigid, nearest);
+        return new Result(full, matched, filled, rigid, nearest.distances());
     }
 
     /** Pieces with nothing matched each take the row of the matched place nearest to their middle. */

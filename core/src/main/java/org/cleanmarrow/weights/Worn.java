@@ -24,6 +24,8 @@ import org.jspecify.annotations.Nullable;
 public final class Worn {
     /** Half the width of the middle where both sides may share (common practice). */
     private static final double BAND_METRES = 0.03;
+    /** What the transfer takes of the time. */
+    private static final double TRANSFER = 0.3;
     /** What is no farther from the skin than this lies on it. */
     private static final double LIES_METRES = 0.0005;
     /** Where so much of a part lies on the skin it is a copy of it, and what lies there keeps the skin's own weights. */
@@ -68,7 +70,8 @@ public final class Worn {
         Sides sides = Sides.of(asset, wish.worn, wish.surface);
         Set<BodyRegion> on = EnumSet.noneOf(BodyRegion.class);
         List<Transfer.Source> sources = worn(wish, skin, sides, on);
-        WornTransfer.Result given = WornTransfer.run(sides.surface(), sources, wish.reach, skin.joints().length, work);
+        WornTransfer.Result given =
+                WornTransfer.run(sides.surface(), sources, wish.reach, skin.joints().length, work.part(0, TRANSFER));
         if (given == null) {
             return null;
         }
@@ -94,7 +97,7 @@ public final class Worn {
                 Math.abs(sides.leftward(place)) <= band / 2 || sides.sideOfJoint(joint) * sides.leftward(place) >= 0;
         WornRepair.Result repaired = new WornRepair(
                         sides.surface(), given.below(), lies, skins, candidates, metresPerUnit, wish.trade)
-                .run(taken.rows(), work);
+                .run(taken.rows(), work.part(TRANSFER, 1));
         return new Result(taken.withRows(repaired.rows()), on, repaired, poses.size());
     }
 

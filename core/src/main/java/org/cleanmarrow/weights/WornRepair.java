@@ -1,6 +1,5 @@
 package org.cleanmarrow.weights;
 
-import java.util.Arrays;
 import java.util.BitSet;
 import java.util.stream.IntStream;
 import org.cleanmarrow.model.Influences;
@@ -8,12 +7,11 @@ import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.work.Work;
 
 /**
- * Makes the weights of a worn part better over trial poses. In every pose the part is relaxed, with edges of bounded
- * stretch (position-based dynamics, Müller et al. 2007, section 3.3), layers kept apart and places pushed off the skins
- * below; then every place takes the weights whose blend comes nearest to all these shapes together, by least squares with a
- * sum of one and none below zero. What lies in the skin or is torn counts for more there, by the trade.
+ * Makes the weights of a worn part better over trial poses. In every pose the part is relaxed as cloth ({@link WornCloth});
+ * then every place takes the weights whose blend comes nearest to all these shapes together, by least squares with a sum of
+ * one and none below zero. What lies in the skin or is torn counts for more there, by the trade.
  *
- * <p>Lengths in metres. Cost: poses times places a round; nothing is done where nothing is stretched or touched.
+ * <p>Cost: poses times places a round; nothing is done where nothing is stretched or touched.
  */
 public final class WornRepair {
     private static final int MOST_ROUNDS = 8;
@@ -21,32 +19,10 @@ public final class WornRepair {
     /** Places that all rounds are made for; with more of them rounds are fewer, for fine surfaces differ little between. */
     private static final int MANY = 12_000;
 
-    private static final int RELAXATIONS = 20;
     private static final int JOINTS = 8;
-    /** Edges keep within these shares of their length at rest. */
-    private static final double LONGEST = 1.8;
-
-    private static final double SHORTEST = 0.75;
-    /** The same for what holds layers apart. */
-    private static final double APART = 0.06;
-    /** An edge from which on a place counts as torn. */
-    private static final double TORN = 1.8;
-    /** An edge counted as stretched in the figures. */
-    private static final double STRETCHED = 1.5;
-    /** A depth counted in the figures. */
-    private static final double DEEP = 0.002;
-    /** Kept above the skin where it lies so high at rest. */
-    private static final double KEPT = 0.001;
-    /** Lower than this above the skin a place is held there by its weights. */
-    private static final double HELD = 0.003;
-
-    /** A place moved less is let be. */
+    /** A place moved less, in metres, is let be. */
     private static final double MOVED = 0.0002;
 
-    private static final double ABOVE = 0.008;
-    private static final double BELOW = 0.06;
-    /** Rings around what is stretched or touched that give way with it. */
-    private static final int RINGS = 6;
     /** What a place's old position counts against its new one. */
     private static final double PRIOR = 0.1;
     /** How far weights go to the mean of those beside them after a round. */
@@ -59,7 +35,7 @@ public final class WornRepair {
      * How it moves, over all poses together.
      *
      * @param stretched share of edges over one and a half times their length
-     * @param deep      places a pose more than 2 mm below the skin, and more than at rest
+     * @param deep      places a pose more than 2 mm below the skin that are not so at rest
      */
     public record Figures(double stretched, double deep) {}
 
@@ -67,20 +43,11 @@ public final class WornRepair {
     public record Result(Influences rows, Figures before, Figures after) {}
 
     private final WeldedSurface surface;
-    private final BitSet lying;
-    private final PosedSkins skins;
-    private final double metre;
-    private final int[] firsts;
-    private final int[] neighbours;
-    private final int[] edges;
-    /** How many of the edges are of the surface; those after them hold layers apart. */
-    private final int own;
-
-    private final float[] lengths;
     private final int[] starts;
-    private final int[] touching;
-    private final float[] height;
-    private final Shape[] shapes;
+    private final int[] neighbours;
+    private final WornCloth cloth;
+    private final BitSet lying;
+    private final double moved;
     private final Candidates candidates;
     private final double skinWeight;
     private final double tearWeight;
@@ -105,154 +72,24 @@ public final class WornRepair {
             double metresPerUnit,
             double trade) {
         this.surface = surface;
+        starts = surface.starts();
+        neighbours = surface.neighbours();
         this.lying = lying;
-        this.skins = skins;
         this.candidates = candidates;
-        metre = 1 / metresPerUnit;
+        cloth = new WornCloth(surface, below, skins, metresPerUnit);
+        moved = MOVED / metresPerUnit;
         skinWeight = SKIN_WEIGHT * Math.pow(10, 3 * (trade - 0.5));
         tearWeight = TEAR_WEIGHT * Math.pow(10, -2 * (trade - 0.5));
-        firsts = surface.starts();
-        neighbours = surface.neighbours();
-        int n = surface.size();
-        int[] pairs = new int[neighbours.length + 2 * n];
-        int end = 0;
-        for (int p = 0; p < n; p++) {
-            for (int e = firsts[p]; e < firsts[p + 1]; e++) {
-                if (neighbours[e] > p) {
-                    pairs[end++] = p;
-                    pairs[end++] = neighbours[e];
-                }
-            }
-        }
-        own = end / 2;
-        for (int p = 0; p < n; p++) {
-            if (below[p] >= 0) {
-                pairs[end++] = p;
-                pairs[end++] = below[p];
-            }
-        }
-        edges = Arrays.copyOf(pairs, end);
-        lengths = new float[end / 2];
-        starts = new int[n + 1];
-        for (int e = 0; e < lengths.length; e++) {
-            lengths[e] = (float) distance(surface.positions(), edges[e * 2], edges[e * 2 + 1]);
-            starts[edges[e * 2] + 1]++;
-            starts[edges[e * 2 + 1] + 1]++;
-        }
-        for (int p = 0; p < n; p++) {
-            starts[p + 1] += starts[p];
-        }
-        touching = new int[end];
-        int[] next = Arrays.copyOf(starts, n);
-        for (int i = 0; i < end; i++) {
-            touching[next[edges[i]]++] = i / 2;
-        }
-        height = new float[n];
-        int[] hints = atRest();
-        shapes = new Shape[skins.poses()];
-        for (int k = 0; k < shapes.length; k++) {
-            shapes[k] = new Shape(n, skins.joints(k), hints.clone());
-        }
-    }
-
-    /** Heights at rest; gives the triangles there. */
-    private int[] atRest() {
-        int n = surface.size();
-        int[] found = new int[n * skins.skins()];
-        Arrays.fill(found, -1);
-        float[] at = surface.positions();
-        IntStream.range(0, n)
-                .parallel()
-                .forEach(p -> height[p] = (float) skins.height(
-                        0,
-                        at[p * 3],
-                        at[p * 3 + 1],
-                        at[p * 3 + 2],
-                        found,
-                        p * skins.skins(),
-                        Double.POSITIVE_INFINITY,
-                        Double.POSITIVE_INFINITY,
-                        new double[6]));
-        return found;
-    }
-
-    private static double distance(float[] at, int p, int q) {
-        double x = at[p * 3] - at[q * 3];
-        double y = at[p * 3 + 1] - at[q * 3 + 1];
-        double z = at[p * 3 + 2] - at[q * 3 + 2];
-        return Math.sqrt(x * x + y * y + z * z);
-    }
-
-    /** A pose of the part: where its weights put it, what touches and what is torn there, and where it should be. */
-    private static final class Shape {
-        final float[] joints;
-        final int[] hints;
-        float[] weighted;
-        float[] wanted;
-        final BitSet near;
-        final BitSet torn;
-        final BitSet active;
-        final float[] planes;
-        /** Where a place was when the skin below it was last looked for, and how far away all of it was. */
-        final float[] looked;
-
-        final float[] free;
-        int stretched;
-        int deep;
-
-        Shape(int places, float[] joints, int[] hints) {
-            this.joints = joints;
-            this.hints = hints;
-            weighted = new float[places * 3];
-            wanted = weighted;
-            near = new BitSet(places);
-            torn = new BitSet(places);
-            active = new BitSet(places);
-            planes = new float[places * 6];
-            looked = new float[places * 3];
-            free = new float[places];
-            Arrays.fill(looked, Float.NaN);
-        }
-
-        void begin(float[] at) {
-            weighted = at;
-            wanted = at.clone();
-            torn.clear();
-            active.clear();
-            stretched = 0;
-            deep = 0;
-        }
-
-        /** True where a place cannot have come near the skin since it was looked at. */
-        boolean stillFree(int p) {
-            double square = 0;
-            for (int k = 0; k < 3; k++) {
-                double by = weighted[p * 3 + k] - looked[p * 3 + k];
-                square += by * by;
-            }
-            return square < free[p] * free[p];
-        }
-
-        /** Height above the plane of the skin. */
-        double above(float[] at, int p) {
-            double out = 0;
-            for (int k = 0; k < 3; k++) {
-                out += (at[p * 3 + k] - planes[p * 6 + k]) * planes[p * 6 + 3 + k];
-            }
-            return out;
-        }
     }
 
     /** @param rows by place, under the numbers of the skin's joints */
     public Result run(Influences rows, Work work) {
         Influences now = rows;
         Figures before = null;
-        BitSet all = new BitSet();
-        all.set(0, surface.size());
         int rounds = Math.clamp((long) MOST_ROUNDS * MANY / Math.max(1, surface.size()), LEAST_ROUNDS, MOST_ROUNDS);
         for (int round = 0; round < rounds; round++) {
             work.at(round / (rounds + 1.0), "");
-            pose(now, true, work);
+            cloth.pose(now, true, work);
             before = before == null ? figures() : before;
             Influences current = now;
             BitSet moved = moved();
@@ -260,7 +97,7 @@ public final class WornRepair {
                 break;
             }
             Row[] fitted = new Row[surface.size()];
-            int[] places = places(moved);
+            int[] places = WornCloth.places(moved);
             IntStream.range(0, places.length).parallel().forEach(i -> fitted[places[i]] = fitted(places[i], current));
             Influences.Builder out = new Influences.Builder(surface.size());
             for (int p = 0; p < fitted.length; p++) {
@@ -272,55 +109,35 @@ public final class WornRepair {
             }
             now = Smoothing.run(surface, out.build(), moved, p -> EVENED, 1, new BitSet());
         }
-        pose(now, false, work);
+        cloth.pose(now, false, work);
         Figures after = figures();
         before = before == null ? after : before;
         boolean worse = after.stretched >= before.stretched && after.deep >= before.deep;
         return worse ? new Result(rows, before, before) : new Result(now, before, after);
     }
 
-    private static int[] places(BitSet set) {
-        int[] out = new int[set.cardinality()];
-        int end = 0;
-        for (int p = set.nextSetBit(0); p >= 0; p = set.nextSetBit(p + 1)) {
-            out[end++] = p;
-        }
-        return out;
-    }
-
     private Figures figures() {
         long stretched = 0;
         long deep = 0;
-        for (Shape shape : shapes) {
+        for (WornCloth.Shape shape : cloth.shapes()) {
             stretched += shape.stretched;
             deep += shape.deep;
         }
-        double poses = Math.max(1, shapes.length);
-        return new Figures(stretched / (poses * Math.max(1, own)), deep / poses);
-    }
-
-    private void pose(Influences rows, boolean relaxed, Work work) {
-        IntStream.range(0, shapes.length).parallel().forEach(k -> {
-            work.stopIfCancelled();
-            shapes[k].begin(blended(shapes[k].joints, rows));
-            look(shapes[k], k);
-            if (relaxed) {
-                relax(shapes[k]);
-            }
-        });
+        double poses = Math.max(1, cloth.shapes().length);
+        return new Figures(stretched / (poses * Math.max(1, cloth.edges())), deep / poses);
     }
 
     /** Places that some pose wants elsewhere, without those that lie on the skin and are to follow it. */
     private BitSet moved() {
         BitSet out = new BitSet();
-        for (Shape shape : shapes) {
+        for (WornCloth.Shape shape : cloth.shapes()) {
             for (int p = shape.active.nextSetBit(0); p >= 0; p = shape.active.nextSetBit(p + 1)) {
                 double square = 0;
                 for (int k = 0; k < 3; k++) {
                     double by = shape.wanted[p * 3 + k] - shape.weighted[p * 3 + k];
                     square += by * by;
                 }
-                if (square > MOVED * MOVED * metre * metre || held(shape, p)) {
+                if (square > moved * moved || cloth.held(shape, p)) {
                     out.set(p);
                 }
             }
@@ -329,166 +146,13 @@ public final class WornRepair {
         return out;
     }
 
-    private float[] blended(float[] joints, Influences rows) {
-        float[] out = new float[surface.size() * 3];
-        double[] at = new double[3];
-        for (int p = 0; p < surface.size(); p++) {
-            double x = 0;
-            double y = 0;
-            double z = 0;
-            for (int i = rows.offsets()[p]; i < rows.offsets()[p + 1]; i++) {
-                by(joints, rows.joints()[i], p, at);
-                x += rows.weights()[i] * at[0];
-                y += rows.weights()[i] * at[1];
-                z += rows.weights()[i] * at[2];
-            }
-            out[p * 3] = (float) x;
-            out[p * 3 + 1] = (float) y;
-            out[p * 3 + 2] = (float) z;
-        }
-        return out;
-    }
-
-    /** Where one joint alone would put a place. */
-    private void by(float[] m, int joint, int place, double[] out) {
-        float[] at = surface.positions();
-        double x = at[place * 3];
-        double y = at[place * 3 + 1];
-        double z = at[place * 3 + 2];
-        for (int r = 0; r < 3; r++) {
-            int i = joint * 12 + r * 4;
-            out[r] = m[i] * x + m[i + 1] * y + m[i + 2] * z + m[i + 3];
-        }
-    }
-
-    /** Finds what touches, what is torn, and what is to give way because of it. */
-    private void look(Shape shape, int pose) {
-        float[] at = shape.weighted;
-        double[] plane = new double[6];
-        BitSet start = new BitSet(surface.size());
-        for (int p = 0; p < surface.size(); p++) {
-            // What lies in the skin at rest nobody sees, and it has nowhere to go.
-            if (height[p] < -DEEP * metre || shape.stillFree(p)) {
-                continue;
-            }
-            double above = skins.height(
-                    pose + 1,
-                    at[p * 3],
-                    at[p * 3 + 1],
-                    at[p * 3 + 2],
-                    shape.hints,
-                    p * skins.skins(),
-                    ABOVE * metre,
-                    BELOW * metre,
-                    plane);
-            System.arraycopy(at, p * 3, shape.looked, p * 3, 3);
-            shape.free[p] = (float) (Math.min(ABOVE * metre, above) - HELD * metre);
-            shape.near.set(p, above < Double.POSITIVE_INFINITY);
-            if (!shape.near.get(p)) {
-                continue;
-            }
-            shape.free[p] = Math.max(0, shape.free[p]);
-            for (int k = 0; k < 6; k++) {
-                shape.planes[p * 6 + k] = (float) plane[k];
-            }
-            shape.deep += above < -DEEP * metre ? 1 : 0;
-            if (above < least(p)) {
-                start.set(p);
-            }
-        }
-        for (int e = 0; e < lengths.length; e++) {
-            double ratio = distance(at, edges[e * 2], edges[e * 2 + 1]) / lengths[e];
-            boolean layer = e >= own;
-            shape.stretched += !layer && ratio > STRETCHED ? 1 : 0;
-            if (layer ? Math.abs(ratio - 1) > APART : ratio > LONGEST || ratio < SHORTEST) {
-                start.set(edges[e * 2]);
-                start.set(edges[e * 2 + 1]);
-            }
-            if (!layer && ratio > TORN) {
-                shape.torn.set(edges[e * 2]);
-                shape.torn.set(edges[e * 2 + 1]);
-            }
-        }
-        shape.active.or(start);
-        BitSet ring = start;
-        for (int i = 0; i < RINGS; i++) {
-            BitSet next = new BitSet(surface.size());
-            for (int p = ring.nextSetBit(0); p >= 0; p = ring.nextSetBit(p + 1)) {
-                for (int e = firsts[p]; e < firsts[p + 1]; e++) {
-                    if (!shape.active.get(neighbours[e])) {
-                        next.set(neighbours[e]);
-                    }
-                }
-            }
-            shape.active.or(next);
-            ring = next;
-        }
-    }
-
-    /** True where a place lies so low that its weights are to hold it off the skin. */
-    private boolean held(Shape shape, int p) {
-        return shape.near.get(p) && shape.above(shape.weighted, p) < Math.min(height[p], HELD * metre);
-    }
-
-    /** How high above the skin a place is to be: no higher than at rest. */
-    private double least(int place) {
-        return Math.min(height[place], KEPT * metre);
-    }
-
-    private void relax(Shape shape) {
-        float[] y = shape.wanted;
-        BitSet some = new BitSet(lengths.length);
-        for (int p = shape.active.nextSetBit(0); p >= 0; p = shape.active.nextSetBit(p + 1)) {
-            for (int i = starts[p]; i < starts[p + 1]; i++) {
-                some.set(touching[i]);
-            }
-        }
-        int[] held = places(some);
-        BitSet pushed = (BitSet) shape.near.clone();
-        pushed.and(shape.active);
-        int[] touched = places(pushed);
-        for (int i = 0; i < RELAXATIONS; i++) {
-            for (int e : held) {
-                hold(y, e);
-            }
-            for (int p : touched) {
-                double lacks = least(p) - shape.above(y, p);
-                for (int k = 0; k < 3 && lacks > 0; k++) {
-                    y[p * 3 + k] += (float) (lacks * shape.planes[p * 6 + 3 + k]);
-                }
-            }
-        }
-    }
-
-    private void hold(float[] y, int e) {
-        int a = edges[e * 2] * 3;
-        int b = edges[e * 2 + 1] * 3;
-        double x0 = y[b] - y[a];
-        double x1 = y[b + 1] - y[a + 1];
-        double x2 = y[b + 2] - y[a + 2];
-        double length = Math.sqrt(x0 * x0 + x1 * x1 + x2 * x2);
-        double least = (e < own ? SHORTEST : 1 - APART) * lengths[e];
-        double most = (e < own ? LONGEST : 1 + APART) * lengths[e];
-        double wanted = length < least ? least : length > most ? most : length;
-        if (wanted == length || !(length > 0)) {
-            return;
-        }
-        double by = 0.5 * (length - wanted) / length;
-        y[a] += (float) (x0 * by);
-        y[a + 1] += (float) (x1 * by);
-        y[a + 2] += (float) (x2 * by);
-        y[b] -= (float) (x0 * by);
-        y[b + 1] -= (float) (x1 * by);
-        y[b + 2] -= (float) (x2 * by);
-    }
-
     /** The weights of the joints at a place and around it that put it nearest to where all poses want it. */
     private Row fitted(int p, Influences rows) {
         Row was = new Row();
         was.load(rows, p);
         Row near = new Row();
         near.add(was, 2);
-        for (int e = firsts[p]; e < firsts[p + 1]; e++) {
+        for (int e = starts[p]; e < starts[p + 1]; e++) {
             near.add(rows, neighbours[e], 1);
         }
         for (int i = near.size() - 1; i >= 0; i--) {
@@ -505,15 +169,15 @@ public final class WornRepair {
         double[] q = new double[m * 3];
         double[] at = new double[3];
         double[] up = new double[m];
-        for (Shape shape : shapes) {
+        for (WornCloth.Shape shape : cloth.shapes()) {
             for (int i = 0; i < m; i++) {
-                by(shape.joints, near.joint(i), p, at);
+                cloth.by(shape.joints, near.joint(i), p, at);
                 for (int c = 0; c < 3; c++) {
                     double wanted = (shape.wanted[p * 3 + c] + PRIOR * shape.weighted[p * 3 + c]) / (1 + PRIOR);
                     q[i * 3 + c] = at[c] - wanted;
                 }
             }
-            boolean held = held(shape, p);
+            boolean held = cloth.held(shape, p);
             for (int i = 0; i < m && held; i++) {
                 up[i] = 0;
                 for (int c = 0; c < 3; c++) {

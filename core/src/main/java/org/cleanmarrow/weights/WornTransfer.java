@@ -49,35 +49,23 @@ public final class WornTransfer {
         double near = reach > 0 ? reach : NEAR_MARGIN * quantile(far, NEAR_SHARE);
         double least = Math.cos(Math.toRadians(DEGREES));
         int same = 0;
-        int opposite = 0;
+        int either = 0;
         for (int p = 0; p < to.size(); p++) {
-            same += far[p] <= near && nearest.facing(p) >= least ? 1 : 0;
-            opposite += far[p] <= near && nearest.facing(p) <= -least ? 1 : 0;
+            same += nearest.fits(p, near, least, false) ? 1 : 0;
+            either += nearest.fits(p, near, least, true) ? 1 : 0;
         }
-        boolean lined = opposite > LINED * (same + opposite);
+        boolean lined = either - same > LINED * either;
         int[] below = lined ? layerBelow(to, far, work) : none(to.size());
         work.at(0.2, "");
-        Influences.Builder taken = new Influences.Builder(to.size());
-        BitSet matched = new BitSet(to.size());
-        Row row = new Row();
-        for (int p = 0; p < to.size(); p++) {
-            int leads = below[p] < 0 ? p : below[p];
-            double dot = lined ? Math.abs(nearest.facing(leads)) : nearest.facing(leads);
-            matched.set(p, far[leads] <= near && dot >= least && nearest.weights(leads, row));
-            if (matched.get(p)) {
-                row.to(taken);
-            } else {
-                taken.endRow();
-            }
-        }
-        if (matched.isEmpty()) {
+        Transfer.Result plain = Transfer.of(
+                to, nearest, p -> below[p] < 0 ? p : below[p], p -> nearest.fits(p, near, least, lined), joints, work);
+        if (plain == null) {
             return null;
         }
-        Transfer.Result plain = Transfer.filled(to, taken.build(), matched, far, joints, work);
         BitSet all = new BitSet();
         all.set(0, to.size());
         Influences spread = Smoothing.run(to, plain.rows(), all, spread(to, far), ROUNDS, new BitSet());
-        return new Result(new Transfer.Result(spread, matched, plain.filled(), plain.rigid(), far), below);
+        return new Result(plain.withRows(spread), below);
     }
 
     /** How strongly a place is evened out a round, so that after all of them weights have spread as far as the body is. */

@@ -31,4 +31,20 @@ public interface Work {
             throw new CancellationException("cancelled");
         }
     }
+
+    /** The same work for a part of it: what that part says of its own share lies between these shares of the whole. */
+    default Work part(double from, double to) {
+        Work whole = this;
+        return new Work() {
+            @Override
+            public void at(double share, String doing) {
+                whole.at(share < 0 ? share : from + share * (to - from), doing);
+            }
+
+            @Override
+            public boolean cancelled() {
+                return whole.cancelled();
+            }
+        };
+    }
 }

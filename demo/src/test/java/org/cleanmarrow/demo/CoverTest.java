@@ -240,6 +240,10 @@ public class CoverTest {
             Arrays.stream(p.triangleCorners()).forEach(used::set);
             assertThat(used.cardinality()).as("no vertex is left over").isEqualTo(p.vertexCount());
         }
+        Change more = new Cover("pilot", "float_*", 0, Cover.As.FACES, 0).apply(still, Work.QUIET);
+        assertThat(more.counts().get(Message.of("count.triangles.hidden")))
+                .as("without a margin")
+                .isGreaterThan(gone + 300);
         // A mask that is there already stays: the one that hides has both.
         int m = still.findMesh("pilot");
         Primitive body = still.meshes().get(m).primitives().getFirst();
@@ -268,6 +272,12 @@ public class CoverTest {
 
     @Test
     public void whatHidesNothingIsRefused() {
+        Asset still = still();
+        List<Node> twice = new ArrayList<>(still.nodes());
+        twice.add(Node.group("again", Local.IDENTITY).withMesh(still.findMesh("pilot"), -1));
+        assertThatThrownBy(() -> new Cover("pilot", "float_vest").apply(still.withNodes(twice), Work.QUIET))
+                .isInstanceOf(Refused.class)
+                .hasMessageContaining("one place");
         assertThatThrownBy(() -> new Cover("pilot", "pilot").apply(dressed, Work.QUIET))
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("worn on pilot");

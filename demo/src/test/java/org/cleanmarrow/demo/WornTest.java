@@ -225,6 +225,28 @@ public class WornTest {
         assertThat(figures.get("found").get("long").asDouble()).isLessThan(0.03);
     }
 
+    /** Said by hand what it is worn on, and without the repair, a cape hangs from the head alone and says nothing of poses. */
+    @Test
+    public void whatItIsWornOnCanBeSaid() throws Refused {
+        Asset bare = bare(VestedPilot.asset(), "cape");
+        Change change = new TransferWeights(
+                        "pilot", "cape", VertexSet.ALL, 0, 0, false, "*", 8, VertexSet.ALL, "head", false, 0.5)
+                .apply(bare, Work.QUIET);
+        assertThat(change.notes().toString()).contains("worn on: head.").doesNotContain("trial poses");
+        Asset hung = change.asset();
+        int m = hung.findMesh("cape");
+        Influences rows = hung.meshes().get(m).primitives().getFirst().influences();
+        int[] joints = hung.skins().get(hung.skinOfMesh(m)).joints();
+        for (int v = 0; v < rows.vertexCount(); v++) {
+            double head = 0;
+            for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
+                String joint = hung.nodes().get(joints[rows.joints()[i]]).name();
+                head += joint.matches("head|neck|scarf_tail") ? rows.weights()[i] : 0;
+            }
+            assertThat(head).isGreaterThan(0.5);
+        }
+    }
+
     @Test
     public void whatCannotBeIsSaid() {
         Asset pilot = VestedPilot.asset();

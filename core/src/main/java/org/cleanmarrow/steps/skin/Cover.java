@@ -35,7 +35,7 @@ public record Cover(
 
         @Parameter(
                 says = "rings of triangles around what is seen that are kept as well",
-                fallback = "1",
+                fallback = "2",
                 least = 0,
                 most = 16)
         int rings,
@@ -61,7 +61,7 @@ public record Cover(
     /** The vertex attribute of a mask. */
     public static final String ATTRIBUTE = "_COVER";
 
-    private static final int RINGS = 1;
+    private static final int RINGS = 2;
     private static final int FRAMES = 8;
 
     /** Taken out, as found with the usual margin. */
@@ -79,6 +79,9 @@ public record Cover(
         over.remove(Integer.valueOf(m));
         if (over.isEmpty()) {
             throw new Refused("cover.nothing.worn", worn, body);
+        }
+        if (asset.nodes().stream().filter(n -> n.mesh() == m).count() != 1) {
+            throw new Refused("cover.uses", body);
         }
         Mesh mesh = asset.meshes().get(m);
         BitSet hidden = Hidden.triangles(asset, m, over, framesPerClip, rings, work);

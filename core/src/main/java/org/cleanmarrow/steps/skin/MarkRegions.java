@@ -93,9 +93,7 @@ public record MarkRegions(
                 many.put(region.code(), triangles[region.ordinal()]);
             }
         }
-        Asset out = as == As.ATTRIBUTE
-                ? marked(asset, m, surface, map, List.copyOf(many.keySet()))
-                : painted(asset, m, surface, map);
+        Asset out = as == As.ATTRIBUTE ? marked(asset, m, surface, map) : painted(asset, m, surface, map);
         Change change = Change.of(out)
                 .count("triangles.marked", IntStream.of(triangles).sum())
                 .note(
@@ -122,16 +120,15 @@ public record MarkRegions(
         return RegionMap.of(surface, own ? rows : Worn.nearest(surface, below, rows, work), ofJoints, rounds);
     }
 
-    private static Asset marked(Asset asset, int m, WeldedSurface surface, RegionMap map, List<String> names) {
+    private static Asset marked(Asset asset, int m, WeldedSurface surface, RegionMap map) {
+        List<BodyRegion> names = List.copyOf(map.regions());
         Mesh mesh = asset.meshes().get(m);
         List<Primitive> primitives = new ArrayList<>();
         int first = 0;
         for (Primitive p : mesh.primitives()) {
             float[] values = new float[p.vertexCount()];
             for (int v = 0; v < values.length; v++) {
-                // A vertex whose triangles all belong elsewhere has a region that no triangle has.
-                values[v] = Math.max(
-                        0, names.indexOf(map.at(surface.weldedOf(first + v)).code()));
+                values[v] = names.indexOf(map.at(surface.weldedOf(first + v)));
             }
             List<Attribute> attributes = new ArrayList<>(p.attributes());
             attributes.removeIf(a -> a.name().equals(ATTRIBUTE));
@@ -140,7 +137,7 @@ public record MarkRegions(
             first += p.vertexCount();
         }
         ArrayNode list = JsonNodeFactory.instance.arrayNode();
-        names.forEach(list::add);
+        names.forEach(n -> list.add(n.code()));
         Mesh changed = new Mesh(
                 mesh.name(), primitives, mesh.weights(), mesh.targetNames(), Extras.with(mesh.carried(), KEY, list));
         return asset.withMesh(m, changed);

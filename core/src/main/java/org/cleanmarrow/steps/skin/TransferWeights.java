@@ -152,7 +152,7 @@ public record TransferWeights(
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
-        Found found = find(asset, work);
+        Found found = find(asset, repair, work);
         Mesh mesh = found.bound.meshes().get(found.receiver);
         WeldedSurface surface = found.surface;
         Transfer.Result result = found.result;
@@ -229,11 +229,11 @@ public record TransferWeights(
 
     /** The vertices of the receiver that nothing near matches, whose weights are filled in over the surface. */
     public BitSet filledIn(Asset asset, Work work) throws Refused {
-        Found found = find(asset, work);
+        Found found = find(asset, false, work);
         return which(vertices.on(found.bound.meshes().get(found.receiver)), found.surface, found.result.filled());
     }
 
-    private Found find(Asset asset, Work work) throws Refused {
+    private Found find(Asset asset, boolean repaired, Work work) throws Refused {
         if (!(reachMillimetres >= 0) || !(degrees >= 0 && degrees <= 180)) {
             throw new Refused("transfer.range", reachMillimetres, degrees);
         }
@@ -273,7 +273,7 @@ public record TransferWeights(
             // Where only some joints come along, what the others do is not known to the repair.
             boolean whole = chosen.cardinality() == skin.joints().length;
             Worn.Wish wish = new Worn.Wish(
-                    bound, receiver, surface, givers, sources, regions(), reach, repair && whole ? trade : -1);
+                    bound, receiver, surface, givers, sources, regions(), reach, repaired && whole ? trade : -1);
             worn = Worn.run(wish, work);
             result = worn == null ? null : worn.taken();
         }
