@@ -2,6 +2,10 @@ package org.cleanmarrow.batch;
 
 import java.nio.file.Path;
 import java.util.Optional;
+import org.cleanmarrow.collision.Bodies;
+import org.cleanmarrow.collision.Collider;
+import org.cleanmarrow.collision.RigidBody;
+import org.cleanmarrow.collision.RigidJoint;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.json.ConventionsJson;
@@ -68,6 +72,7 @@ final class InspectCommand extends JsonCommand {
                 s.put("degreesPerSecond", seam.degreesPerSecond());
             }
         }
+        collision(asset, out);
         ArrayNode materials = out.putArray("materials");
         asset.materials().forEach(m -> material(asset, m, materials.addObject()));
         ArrayNode pictures = out.putArray("pictures");
@@ -90,6 +95,34 @@ final class InspectCommand extends JsonCommand {
         ArrayNode notes = out.putArray("notes");
         asset.notes().forEach(notes::add);
         return out;
+    }
+
+    private static void collision(Asset asset, ObjectNode out) {
+        double unit = asset.conventions().metresPerUnit();
+        ArrayNode colliders = out.putArray("colliders");
+        for (Collider c : Bodies.colliders(asset)) {
+            ObjectNode one = colliders.addObject();
+            one.put("node", asset.nodeRef(c.node()));
+            one.put("name", c.name());
+            one.put("kind", c.shape().kind());
+            one.put("role", c.role().code());
+            corner(one.putArray("size"), c.shape().size(), unit);
+            one.put("volumeCubicMetres", c.shape().volume() * unit * unit * unit);
+        }
+        ArrayNode bodies = out.putArray("bodies");
+        for (RigidBody b : Bodies.all(asset)) {
+            ObjectNode one = bodies.addObject();
+            one.put("node", asset.nodeRef(b.node()));
+            one.put("kind", b.kind().code());
+            one.put("massKilograms", b.mass().kilograms());
+        }
+        ArrayNode joints = out.putArray("bodyJoints");
+        for (RigidJoint j : Bodies.joints(asset)) {
+            ObjectNode one = joints.addObject();
+            one.put("node", asset.nodeRef(j.node()));
+            one.put("on", j.other() < 0 ? null : asset.nodeRef(j.other()));
+            one.put("limits", j.limits().size());
+        }
     }
 
     private static void material(Asset asset, Material material, ObjectNode out) {

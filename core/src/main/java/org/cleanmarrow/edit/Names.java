@@ -38,6 +38,23 @@ public final class Names {
         return out;
     }
 
+    /** Nodes that patterns name, with commas between them, in the order of the patterns; none may fit. */
+    public static List<Integer> nodes(Asset asset, String patterns) {
+        List<Integer> out = new ArrayList<>();
+        String[] refs = asset.nodeRefs();
+        for (String one : patterns.split(",")) {
+            NamePattern pattern = new NamePattern(one.strip());
+            for (int n = 0; n < refs.length && !one.isBlank(); n++) {
+                boolean fits = pattern.fits(refs[n])
+                        || pattern.fits(asset.nodes().get(n).name());
+                if (fits && !out.contains(n)) {
+                    out.add(n);
+                }
+            }
+        }
+        return out;
+    }
+
     public static int skinnedMesh(Asset asset, String name) throws Refused {
         int mesh = mesh(asset, name);
         if (asset.skinOfMesh(mesh) < 0 || !asset.meshes().get(mesh).skinned()) {

@@ -6,6 +6,7 @@ import java.util.Optional;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Sheared;
 import org.cleanmarrow.query.Finite;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Change;
@@ -58,6 +59,8 @@ public final class Replay {
             return measure ? measured(asset, done, work) : done;
         } catch (Refused e) {
             return new Done(step, asset, Optional.empty(), Optional.of(e.reason()));
+        } catch (Sheared e) {
+            return new Done(step, asset, Optional.empty(), Optional.of(Message.of("refused.sheared", e.getMessage())));
         }
     }
 

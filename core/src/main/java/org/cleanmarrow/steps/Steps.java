@@ -1,6 +1,11 @@
 package org.cleanmarrow.steps;
 
 import java.util.List;
+import org.cleanmarrow.steps.collision.FitShapes;
+import org.cleanmarrow.steps.collision.JoinBodies;
+import org.cleanmarrow.steps.collision.SetBody;
+import org.cleanmarrow.steps.collision.ShapesApart;
+import org.cleanmarrow.steps.collision.StandIn;
 import org.cleanmarrow.steps.intake.Combine;
 import org.cleanmarrow.steps.intake.FitTextures;
 import org.cleanmarrow.steps.intake.LegalNames;
@@ -195,7 +200,12 @@ public final class Steps {
             Retarget.class,
             BindChannels.class,
             SmoothClip.class,
-            ScaleClip.class);
+            ScaleClip.class,
+            FitShapes.class,
+            StandIn.class,
+            ShapesApart.class,
+            SetBody.class,
+            JoinBodies.class);
 
     private Steps() {}
 }

@@ -68,7 +68,9 @@ public class AttachedTest {
         Rig was = new Rig(before);
         Rig is = new Rig(after);
         for (Attached a : before.attached()) {
-            Marker marker = (Marker) a;
+            if (!(a instanceof Marker marker)) {
+                continue;
+            }
             Marker twin = named(after, marker.name());
             if (twin == null) {
                 out.add(step + " lost " + marker.name());

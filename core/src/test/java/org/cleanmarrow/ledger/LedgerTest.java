@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.json.BadJson;
 import org.cleanmarrow.json.ParameterType;
@@ -24,6 +25,11 @@ import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.reference.SkeletonOutline;
 import org.cleanmarrow.steps.Steps;
+import org.cleanmarrow.steps.collision.FitShapes;
+import org.cleanmarrow.steps.collision.JoinBodies;
+import org.cleanmarrow.steps.collision.SetBody;
+import org.cleanmarrow.steps.collision.ShapesApart;
+import org.cleanmarrow.steps.collision.StandIn;
 import org.cleanmarrow.steps.intake.Combine;
 import org.cleanmarrow.steps.intake.FitTextures;
 import org.cleanmarrow.steps.intake.LegalNames;
@@ -256,7 +262,12 @@ public class LedgerTest {
                         new VertexAmounts(set, new float[set.vertices().cardinality()]),
                         1,
                         "",
-                        false));
+                        false),
+                new FitShapes(),
+                new StandIn("crates", StandIn.Kind.DRAWN),
+                new ShapesApart(ShapesApart.By.IGNORE),
+                new SetBody("crates", RigidBody.Kind.FREE, 12),
+                new JoinBodies("*"));
     }
 
     private static SkeletonOutline outline() {

@@ -4,6 +4,8 @@ import java.util.Arrays;
 import java.util.function.Predicate;
 import java.util.function.ToLongFunction;
 import java.util.stream.Stream;
+import org.cleanmarrow.collision.Collider;
+import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.convention.Handedness;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
@@ -48,7 +50,9 @@ public enum Capability {
             + count(a.clips(), c -> !c.carried().isEmpty())),
     LEFT_HANDED_AXES(a -> a.conventions().handedness() == Handedness.LEFT ? 1 : 0),
     LOOPS_AND_RATES(a -> count(a.clips(), c -> c.loop() || c.framesPerSecond() > 0)),
-    TAGS(a -> count(a.clips(), c -> !c.tags().isEmpty()));
+    TAGS(a -> count(a.clips(), c -> !c.tags().isEmpty())),
+    COLLIDERS(a -> count(a.attached(), Collider.class::isInstance)),
+    BODIES(a -> count(a.attached(), RigidBody.class::isInstance));
 
     private final ToLongFunction<Asset> count;
 

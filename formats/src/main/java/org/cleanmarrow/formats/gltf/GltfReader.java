@@ -55,7 +55,9 @@ public final class GltfReader {
             "KHR_lights_punctual",
             "KHR_materials_variants",
             "KHR_animation_pointer",
-            "KHR_xmp_json_ld");
+            "KHR_xmp_json_ld",
+            RigidBodiesWriter.SHAPES,
+            RigidBodiesWriter.BODIES);
 
     private static final JsonMapper JSON = JsonMapper.builder(JsonFactory.builder()
                     .streamReadConstraints(StreamReadConstraints.builder()
@@ -191,12 +193,12 @@ public final class GltfReader {
         for (JsonCursor camera : root.objects("cameras")) {
             cameras.add(carried(camera, Set.of()));
         }
-        return Asset.of(baseName(), conventions(), nodes, meshes, skins, clips)
+        Asset plain = Asset.of(baseName(), conventions(), nodes, meshes, skins, clips)
                 .withPictures(materials(), textures(), images())
                 .withCameras(cameras)
                 .withScenes(scenes, root.index("scene", scenes.size(), "scenes"))
-                .withCarried(documentCarried())
-                .withNotes(notes);
+                .withCarried(documentCarried());
+        return RigidBodiesReader.read(plain, root, notes).withNotes(notes);
     }
 
     private String baseName() {

@@ -1,0 +1,194 @@
+package org.cleanmarrow.collision;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.work.Work;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
+
+/**
+ * Where solid shapes that could meet lie in each other, at rest and in clips. Looked at are neighbours (one stands next above
+ * the other in the hierarchy, or both below the same) and whatever overlaps at rest; left out are shapes of one body or node,
+ * those that pass through each other by their filters, and bodies that are joined and do not meet. What collides as it is
+ * drawn is not looked at.
+ */
+public final class Overlaps {
+    /** Less than this share of the smaller shape's size is rounding. */
+    private static final double ROUNDING = 1e-6;
+
+    private static final int MOST_TIMES = 20_000;
+
+    private final Asset asset;
+    private final List<Collider> colliders;
+    private final List<Pair> pairs = new ArrayList<>();
+
+    /** Two shapes, by their numbers among {@link Bodies#colliders}. */
+    public record Pair(int a, int b) {}
+
+    /**
+     * Two shapes at a moment.
+     *
+     * @param depth   in the asset's unit; of those that {@link #all} finds never too small, and rough
+     * @param clip    number, -1 at rest
+     * @param between from the second's node into the first's
+     */
+    public record Overlap(Pair pair, double depth, int clip, double seconds, Matrix4d between) {}
+
+    public Overlaps(Asset asset) {
+        this.asset = asset;
+        colliders = Bodies.colliders(asset);
+        Matrix4d[] rest = new Rig(asset).rest().world();
+        BitSet bodies = Bodies.nodes(asset);
+        int[] parents = asset.parents();
+        BitSet bearing = new BitSet();
+        colliders.forEach(c -> bearing.set(c.node()));
+        int[] above = new int[colliders.size()];
+        int[] bearer = new int[above.length];
+        for (int i = 0; i < above.length; i++) {
+            int n = parents[colliders.get(i).node()];
+            while (n >= 0 && !bearing.get(n)) {
+                n = parents[n];
+            }
+            above[i] = n;
+            bearer[i] = Bodies.bearer(asset, colliders.get(i).node(), bodies);
+        }
+        List<int[]> joined = Bodies.joints(asset).stream()
+                .filter(j -> !j.meet())
+                .map(j -> new int[] {j.node(), j.other()})
+                .toList();
+        for (int i = 0; i < above.length; i++) {
+            for (int j = i + 1; j < above.length; j++) {
+                if (canMeet(i, j, bearer, joined)) {
+                    int a = colliders.get(i).node();
+                    int b = colliders.get(j).node();
+                    boolean neighbours = above[i] == b || above[j] == a || above[i] >= 0 && above[i] == above[j];
+                    if (neighbours || gap(i, j, between(rest, i, j)) < -rounding(i, j)) {
+                        pairs.add(new Pair(i, j));
+                    }
+                }
+            }
+        }
+    }
+
+    private boolean canMeet(int i, int j, int[] bearer, List<int[]> joined) {
+        Collider a = colliders.get(i);
+        Collider b = colliders.get(j);
+        boolean solid = a.role() == Collider.Role.SOLID && b.role() == Collider.Role.SOLID;
+        boolean shaped = !(a.shape() instanceof Shape.Drawn) && !(b.shape() instanceof Shape.Drawn);
+        if (!solid
+                || !shaped
+                || a.node() == b.node()
+                || bearer[i] == bearer[j]
+                || Filter.apart(a.filter(), b.filter())) {
+            return false;
+        }
+        return joined.stream()
+                .noneMatch(p -> p[0] == bearer[i] && p[1] == bearer[j] || p[0] == bearer[j] && p[1] == bearer[i]);
+    }
+
+    public List<Pair> pairs() {
+        return pairs;
+    }
+
+    private Matrix4d between(Matrix4d[] world, int i, int j) {
+        return world[colliders.get(i).node()]
+                .invert(new Matrix4d())
+                .mul(world[colliders.get(j).node()]);
+    }
+
+    private double gap(int i, int j, Matrix4d between) {
+        return Convex.gap(Convex.of(colliders.get(i)), Convex.of(colliders.get(j), between));
+    }
+
+    private double rounding(int i, int j) {
+        return ROUNDING
+                * Math.min(
+                        Convex.of(colliders.get(i)).reach(),
+                        Convex.of(colliders.get(j)).reach());
+    }
+
+    /** The worst moment of every pair that overlaps at all, the deepest first. Cost: pairs times moments. */
+    public List<Overlap> worst(int aFrame, Work work) {
+        Map<Pair, Overlap> out = new LinkedHashMap<>();
+        all(aFrame, 1, work).forEach((pair, found) -> out.put(pair, found.getFirst()));
+        return out.values().stream()
+                .map(this::measured)
+                .filter(o -> o.depth > rounding(o.pair.a, o.pair.b))
+                .sorted((x, y) -> Double.compare(y.depth, x.depth))
+                .toList();
+    }
+
+    private Overlap measured(Overlap o) {
+        return new Overlap(o.pair, -gap(o.pair.a, o.pair.b, o.between), o.clip, o.seconds, o.between);
+    }
+
+    /**
+     * The deepest moments of every pair that overlaps, deepest first.
+     *
+     * @param aFrame how many moments a frame of a clip
+     * @param most   moments of a pair that are kept
+     */
+    public Map<Pair, List<Overlap>> all(int aFrame, int most, Work work) {
+        Map<Pair, List<Overlap>> out = new LinkedHashMap<>();
+        Rig rig = new Rig(asset);
+        look(rig.rest().world(), -1, 0, most, out);
+        for (int c = 0; c < asset.clips().size(); c++) {
+            Clip clip = asset.clips().get(c);
+            double[] times = times(clip, aFrame);
+            for (int t = 0; t < times.length; t++) {
+                work.stopIfCancelled();
+                work.at((c + t / (double) times.length) / asset.clips().size(), "looking for overlaps");
+                look(rig.at(clip, times[t]).world(), c, times[t], most, out);
+            }
+        }
+        return out;
+    }
+
+    /** Every frame of a clip and moments between them, both ends among them. */
+    static double[] times(Clip clip, int aFrame) {
+        if (clip.channels().isEmpty()) {
+            return new double[0];
+        }
+        int count = (int) Math.min(MOST_TIMES, Math.ceil(clip.seconds() * clip.rate() * aFrame)) + 1;
+        double[] out = new double[count];
+        Arrays.setAll(out, i -> count == 1 ? clip.start() : clip.start() + clip.seconds() * i / (count - 1));
+        return out;
+    }
+
+    private void look(Matrix4d[] world, int clip, double seconds, int most, Map<Pair, List<Overlap>> out) {
+        for (Pair pair : pairs) {
+            Collider a = colliders.get(pair.a);
+            Collider b = colliders.get(pair.b);
+            Matrix4d between = between(world, pair.a, pair.b);
+            if (!between.isFinite()) {
+                continue;
+            }
+            Convex x = Convex.of(a);
+            Convex y = Convex.of(b, between);
+            if (x.middle().distance(y.middle()) > x.reach() + y.reach()) {
+                continue;
+            }
+            if (Convex.meet(x, y)) {
+                double depth = Convex.depthAtMost(x, y);
+                List<Overlap> there = out.computeIfAbsent(pair, p -> new ArrayList<>());
+                there.add(new Overlap(pair, depth, clip, seconds, between));
+                there.sort((p, q) -> Double.compare(q.depth, p.depth));
+                if (there.size() > most) {
+                    there.removeLast();
+                }
+            }
+        }
+    }
+
+    /** From the middle of a shape to that of another, in the first's node's axes. */
+    static Vector3d towards(Collider a, Collider b, Matrix4d between) {
+        return Convex.of(b, between).middle().sub(Convex.of(a).middle());
+    }
+}

@@ -1,0 +1,90 @@
+package org.cleanmarrow.steps.collision;
+
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.Map;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.pose.Deformer;
+import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.pose.Pose;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.work.Work;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
+
+/** Where the vertices stand at rest that a joint moves more than any other does. */
+final class MovedPoints {
+    private static final int FEWEST = 8;
+
+    private MovedPoints() {}
+
+    /** By joint's node, 3 numbers a vertex in that node's axes; joints of fewer than eight vertices are left out. */
+    static Map<Integer, double[]> of(Asset asset, Work work) {
+        Map<Integer, Points> found = new HashMap<>();
+        Pose rest = new Rig(asset).rest();
+        Matrix4d[] world = rest.world();
+        Deformer deformer = new Deformer(asset);
+        for (MeshPlace place : deformer.places()) {
+            work.stopIfCancelled();
+            if (place.skin() < 0 || !asset.meshes().get(place.mesh()).skinned()) {
+                continue;
+            }
+            int[] joints = asset.skins().get(place.skin()).joints();
+            float[] p = deformer.positions(place, rest);
+            int first = 0;
+            for (Primitive primitive : asset.meshes().get(place.mesh()).primitives()) {
+                Influences rows = primitive.influences();
+                for (int v = 0; rows != null && v < primitive.vertexCount(); v++) {
+                    int joint = heaviest(rows, v);
+                    if (joint >= 0) {
+                        found.computeIfAbsent(joints[joint], j -> new Points(world[j]))
+                                .add(p, 3 * (first + v));
+                    }
+                }
+                first += primitive.vertexCount();
+            }
+        }
+        Map<Integer, double[]> out = new HashMap<>();
+        found.forEach((n, points) -> {
+            if (points.count >= 3 * FEWEST) {
+                out.put(n, Arrays.copyOf(points.at, points.count));
+            }
+        });
+        return out;
+    }
+
+    private static int heaviest(Influences rows, int v) {
+        int best = -1;
+        float most = 0;
+        for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
+            if (rows.weights()[i] > most) {
+                most = rows.weights()[i];
+                best = rows.joints()[i];
+            }
+        }
+        return best;
+    }
+
+    private static final class Points {
+        private final Matrix4d into;
+        private final Vector3d p = new Vector3d();
+        private double[] at = new double[96];
+        private int count;
+
+        Points(Matrix4d world) {
+            into = world.invert(new Matrix4d());
+        }
+
+        void add(float[] from, int i) {
+            into.transformPosition(p.set(from[i], from[i + 1], from[i + 2]));
+            if (count + 3 > at.length) {
+                at = Arrays.copyOf(at, 2 * at.length);
+            }
+            at[count++] = p.x;
+            at[count++] = p.y;
+            at[count++] = p.z;
+        }
+    }
+}

@@ -1,0 +1,142 @@
+package org.cleanmarrow.steps.collision;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import org.cleanmarrow.collision.Collider;
+import org.cleanmarrow.collision.Frame;
+import org.cleanmarrow.collision.Shape;
+import org.cleanmarrow.collision.ShapeFit;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attached;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.naming.NamePattern;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Parameter;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.StepInfo;
+import org.cleanmarrow.work.Work;
+
+/**
+ * Says what parts collide as: as they are drawn, or as a simple shape around them that is not drawn. What a part collided as
+ * before, by this step, is replaced. A part that joints deform can only collide as drawn here; its joints get shapes by
+ * {@link FitShapes}.
+ */
+@StepInfo(name = "stand-in", says = "Lets parts collide as they are drawn, or as a simple shape that stands for them.")
+public record StandIn(
+        @Parameter(says = "names of parts or meshes, with commas between and * for any run of characters")
+        String parts,
+
+        @Parameter(
+                says = "drawn: the part itself; capsule, box, sphere, hull, or best: the least volume around it",
+                fallback = "\"best\"")
+        Kind kind,
+
+        @Parameter(
+                says = "parts with this many triangles or fewer collide as they are drawn, whatever the kind",
+                fallback = "0",
+                least = 0)
+        int over,
+
+        @Parameter(
+                says = "solid, trigger (says that something is inside) or query (found by rays alone)",
+                fallback = "\"solid\"")
+        Collider.Role role,
+
+        @Parameter(says = "corners of a hull at most", fallback = "32", least = 4, most = 255)
+        int corners)
+        implements Step {
+    /** What stands for a part. */
+    public enum Kind {
+        DRAWN,
+        BEST,
+        CAPSULE,
+        BOX,
+        SPHERE,
+        HULL
+    }
+
+    public StandIn(String parts, Kind kind) {
+        this(parts, kind, 0, Collider.Role.SOLID, 32);
+    }
+
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        if (over < 0 || corners < 4 || corners > 255) {
+            throw new Refused("stand.in.range", over, corners);
+        }
+        List<Attached> all = new ArrayList<>(asset.attached());
+        Map<String, Long> kinds = new TreeMap<>();
+        List<String> skinned = new ArrayList<>();
+        int fitting = 0;
+        for (int n = 0; n < asset.nodes().size(); n++) {
+            work.stopIfCancelled();
+            Node node = asset.nodes().get(n);
+            if (node.mesh() < 0 || !fits(asset, n)) {
+                continue;
+            }
+            fitting++;
+            Mesh mesh = asset.meshes().get(node.mesh());
+            boolean drawn = kind == Kind.DRAWN || mesh.triangleCount() <= over;
+            if (node.skin() >= 0 && !drawn) {
+                skinned.add(asset.nodeRef(n));
+                continue;
+            }
+            int at = n;
+            all.removeIf(
+                    a -> a instanceof Collider c && c.node() == at && c.name().isEmpty());
+            Collider made = drawn ? asDrawn(n) : around(mesh, n);
+            all.add(made);
+            kinds.merge(
+                    made.shape() instanceof Shape.Drawn ? "drawn" : made.shape().kind(), 1L, Long::sum);
+        }
+        if (fitting == 0) {
+            throw new Refused("stand.in.no.parts", parts);
+        }
+        if (kinds.isEmpty()) {
+            throw new Refused("stand.in.skinned", String.join(", ", skinned));
+        }
+        Change change = Change.of(asset.withAttached(all))
+                .count("stand.ins", kinds.values().stream().mapToLong(k -> k).sum())
+                .note("stand.in.kinds", FitShapes.said(kinds));
+        return skinned.isEmpty() ? change : change.note("stand.in.skinned", String.join(", ", skinned));
+    }
+
+    private boolean fits(Asset asset, int n) {
+        for (String one : parts.split(",")) {
+            NamePattern pattern = new NamePattern(one.strip());
+            Node node = asset.nodes().get(n);
+            if (!one.isBlank()
+                    && (pattern.fits(node.name())
+                            || pattern.fits(asset.nodeRef(n))
+                            || pattern.fits(asset.meshRef(node.mesh())))) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private Collider asDrawn(int node) {
+        Collider made = new Collider("", node, Frame.NONE, new Shape.Drawn(false));
+        return new Collider("", node, Frame.NONE, made.shape(), role, made.surface(), made.filter());
+    }
+
+    /** What lies in one plane collides as it is drawn. */
+    private Collider around(Mesh mesh, int node) {
+        double[] points = new double[3 * mesh.vertexCount()];
+        int i = 0;
+        for (Primitive p : mesh.primitives()) {
+            for (float x : p.positions()) {
+                points[i++] = x;
+            }
+        }
+        Optional<ShapeFit> fit = ShapeFit.of(points, ShapeFit.Kind.valueOf(kind.name()), null, 1, corners);
+        Collider drawn = asDrawn(node);
+        return fit.map(f -> drawn.withShape(f.frame(), f.shape())).orElse(drawn);
+    }
+}
