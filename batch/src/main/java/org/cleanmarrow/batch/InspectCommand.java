@@ -19,10 +19,12 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.TextureUse;
 import org.cleanmarrow.picture.PictureHead;
 import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.query.Extensions;
 import org.cleanmarrow.query.Painted;
 import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.work.Work;
+import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
@@ -98,7 +100,7 @@ final class InspectCommand extends JsonCommand {
     }
 
     private static void collision(Asset asset, ObjectNode out) {
-        double unit = asset.conventions().metresPerUnit();
+        Matrix4d[] world = new Rig(asset).rest().world();
         ArrayNode colliders = out.putArray("colliders");
         for (Collider c : Bodies.colliders(asset)) {
             ObjectNode one = colliders.addObject();
@@ -106,8 +108,8 @@ final class InspectCommand extends JsonCommand {
             one.put("name", c.name());
             one.put("kind", c.shape().kind());
             one.put("role", c.role().code());
-            corner(one.putArray("size"), c.shape().size(), unit);
-            one.put("volumeCubicMetres", c.shape().volume() * unit * unit * unit);
+            corner(one.putArray("size"), Bodies.sizeMetres(asset, world, c), 1);
+            one.put("volumeCubicMetres", Bodies.cubicMetres(asset, world, c));
         }
         ArrayNode bodies = out.putArray("bodies");
         for (RigidBody b : Bodies.all(asset)) {

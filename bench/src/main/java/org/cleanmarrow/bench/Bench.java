@@ -33,6 +33,8 @@ public final class Bench {
             EditBench.run(report, BigAsset.make(10));
         } else if (arguments.length > 0 && arguments[0].equals("motion")) {
             MotionBench.run(report, BigAsset.make(10));
+        } else if (arguments.length > 0 && arguments[0].equals("collision")) {
+            CollisionBench.run(report, BigAsset.make(10));
         } else if (arguments.length > 0 && arguments[0].equals("take")) {
             TakeBench.run(report);
         } else if (arguments.length > 0 && arguments[0].equals("cache")) {

@@ -3,6 +3,11 @@ package org.cleanmarrow.checks;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import org.cleanmarrow.checks.collision.BodiesWithoutShape;
+import org.cleanmarrow.checks.collision.BodyMass;
+import org.cleanmarrow.checks.collision.PartsThatDoNotCollide;
+import org.cleanmarrow.checks.collision.ShapesOverlap;
+import org.cleanmarrow.checks.collision.StillRoot;
 import org.cleanmarrow.checks.intake.CountBudget;
 import org.cleanmarrow.checks.intake.DuplicateContent;
 import org.cleanmarrow.checks.intake.ExtensionsAllowed;
@@ -96,6 +101,11 @@ public final class Checks {
             new EndJoints(),
             new JointBudget(),
             new JointsNeeded(),
+            new StillRoot(),
+            new BodiesWithoutShape(),
+            new PartsThatDoNotCollide(),
+            new ShapesOverlap(),
+            new BodyMass(),
             new DuplicateContent(),
             new UnusedContent(),
             new ExtensionsAllowed(),

@@ -5,6 +5,9 @@ import java.util.List;
 import java.util.Optional;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
+import org.cleanmarrow.pose.Rig;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
 
 /** Which collider belongs to which body. */
 public final class Bodies {
@@ -27,6 +30,11 @@ public final class Bodies {
                 .filter(kind::isInstance)
                 .map(kind::cast)
                 .toList();
+    }
+
+    /** What to call a collider: its own name, or its node's. */
+    public static String name(Asset asset, Collider collider) {
+        return collider.name().isEmpty() ? asset.nodeRef(collider.node()) : collider.name();
     }
 
     /** The body of a node, if it has one. */
@@ -61,13 +69,28 @@ public final class Bodies {
     public static double volume(Asset asset, int node, BitSet more) {
         BitSet bodies = nodes(asset);
         bodies.or(more);
-        double metres = asset.conventions().metresPerUnit();
+        Matrix4d[] world = new Rig(asset).rest().world();
         double sum = 0;
         for (Collider c : colliders(asset)) {
             if (c.role() == Collider.Role.SOLID && bearer(asset, c.node(), bodies) == node) {
-                sum += c.shape().volume();
+                sum += cubicMetres(asset, world, c);
             }
         }
-        return sum * metres * metres * metres;
+        return sum;
+    }
+
+    /** How much room a collider takes, its node's scale included; 0 where it collides as it is drawn. */
+    public static double cubicMetres(Asset asset, Matrix4d[] world, Collider collider) {
+        double metres = asset.conventions().metresPerUnit();
+        return collider.shape().volume() * Math.abs(world[collider.node()].determinant3x3()) * metres * metres * metres;
+    }
+
+    /** Full extents of a collider along its own axes in metres, its node's scale included. */
+    public static Vector3d sizeMetres(Asset asset, Matrix4d[] world, Collider collider) {
+        Matrix4d at = new Matrix4d(world[collider.node()]).mul(collider.at().matrix());
+        return collider.shape()
+                .size()
+                .mul(at.getScale(new Vector3d()))
+                .mul(asset.conventions().metresPerUnit());
     }
 }

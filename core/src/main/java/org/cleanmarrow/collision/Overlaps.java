@@ -9,6 +9,7 @@ import java.util.Map;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
@@ -27,6 +28,7 @@ public final class Overlaps {
 
     private final Asset asset;
     private final List<Collider> colliders;
+    private final Matrix4d[] rest;
     private final List<Pair> pairs = new ArrayList<>();
 
     /** Two shapes, by their numbers among {@link Bodies#colliders}. */
@@ -35,16 +37,23 @@ public final class Overlaps {
     /**
      * Two shapes at a moment.
      *
-     * @param depth   in the asset's unit; of those that {@link #all} finds never too small, and rough
+     * @param depth   in the asset's unit; of those that {@link #all} finds rough, and in the first's node's axes
      * @param clip    number, -1 at rest
      * @param between from the second's node into the first's
      */
-    public record Overlap(Pair pair, double depth, int clip, double seconds, Matrix4d between) {}
+    public record Overlap(Pair pair, double depth, int clip, double seconds, Matrix4d between) {
+        /** When, in words. */
+        public Message when(Asset asset) {
+            return clip < 0
+                    ? Message.of("moment.rest")
+                    : Message.of("moment.clip", asset.clips().get(clip).name(), seconds);
+        }
+    }
 
     public Overlaps(Asset asset) {
         this.asset = asset;
         colliders = Bodies.colliders(asset);
-        Matrix4d[] rest = new Rig(asset).rest().world();
+        rest = new Rig(asset).rest().world();
         BitSet bodies = Bodies.nodes(asset);
         int[] parents = asset.parents();
         BitSet bearing = new BitSet();
@@ -120,13 +129,14 @@ public final class Overlaps {
         all(aFrame, 1, work).forEach((pair, found) -> out.put(pair, found.getFirst()));
         return out.values().stream()
                 .map(this::measured)
-                .filter(o -> o.depth > rounding(o.pair.a, o.pair.b))
+                .filter(o -> o.depth > 0)
                 .sorted((x, y) -> Double.compare(y.depth, x.depth))
                 .toList();
     }
 
     private Overlap measured(Overlap o) {
-        return new Overlap(o.pair, -gap(o.pair.a, o.pair.b, o.between), o.clip, o.seconds, o.between);
+        double scale = Math.cbrt(Math.abs(rest[colliders.get(o.pair.a).node()].determinant3x3()));
+        return new Overlap(o.pair, -gap(o.pair.a, o.pair.b, o.between) * scale, o.clip, o.seconds, o.between);
     }
 
     /**

@@ -10,7 +10,7 @@ import org.joml.Vector3d;
 
 /**
  * Draws shapes in until none that could meet overlap, at rest and in all clips, looked at four times a frame. Both of a pair
- * are drawn in alike from the side that faces the other, as little as will do; since what is left lies within what was there,
+ * are drawn in alike from the side that faces the other, in the way that leaves most of them and as little as will do; since what is left lies within what was there,
  * a pair that is parted stays so.
  *
  * @param asset    with the shapes drawn in
@@ -23,6 +23,7 @@ public record Parting(Asset asset, List<Overlaps.Overlap> parted, List<Overlaps.
     private static final int ROUNDS = 12;
     private static final int KEPT = 200;
     private static final double LEAST = 0.05;
+    private static final int HALVINGS = 12;
 
     /** A little more than needed, so that rounding does not bring them together again. */
     private static final double APART = 1e-4;
@@ -72,29 +73,62 @@ public record Parting(Asset asset, List<Overlaps.Overlap> parted, List<Overlaps.
         Collider b = all.get(pair.b());
         Vector3d toB = Overlaps.towards(a, b, moments.getFirst().between());
         Vector3d toA = Overlaps.towards(b, a, moments.getFirst().between().invert(new org.joml.Matrix4d()));
-        double low = LEAST;
-        double high = 1;
-        if (meet(a, b, toB, toA, low, moments)) {
-            return false;
-        }
-        for (int i = 0; i < 14; i++) {
-            double middle = (low + high) / 2;
-            if (meet(a, b, toB, toA, middle, moments)) {
-                high = middle;
-            } else {
-                low = middle;
+        Collider[] best = {};
+        double most = -1;
+        for (int way = 0; way < Shrunk.ways(a.shape()); way++) {
+            for (int other = 0; other < Shrunk.ways(b.shape()); other++) {
+                Both both = new Both(a, way, toB, b, other, toA);
+                double by = both.parts(moments);
+                double kept = by == 0 ? -1 : both.volume(by);
+                if (kept > most) {
+                    most = kept;
+                    best = both.drawnIn(by * (1 - APART));
+                }
             }
         }
-        double by = low * (1 - APART);
-        all.set(pair.a(), Shrunk.of(a, toB, by));
-        all.set(pair.b(), Shrunk.of(b, toA, by));
+        if (best.length == 0) {
+            return false;
+        }
+        all.set(pair.a(), best[0]);
+        all.set(pair.b(), best[1]);
         return true;
     }
 
-    private static boolean meet(
-            Collider a, Collider b, Vector3d toB, Vector3d toA, double by, List<Overlaps.Overlap> moments) {
-        Convex x = Convex.of(Shrunk.of(a, toB, by));
-        Collider y = Shrunk.of(b, toA, by);
-        return moments.stream().anyMatch(m -> Convex.meet(x, Convex.of(y, m.between())));
+    /** Two shapes that are drawn in alike, each in one of its ways. */
+    private record Both(Collider a, int way, Vector3d toB, Collider b, int other, Vector3d toA) {
+        Collider[] drawnIn(double by) {
+            return new Collider[] {Shrunk.of(a, way, toB, by), Shrunk.of(b, other, toA, by)};
+        }
+
+        /** What is left of both, each as a share of what it was. */
+        double volume(double by) {
+            Collider[] in = drawnIn(by);
+            return in[0].shape().volume() / a.shape().volume()
+                    + in[1].shape().volume() / b.shape().volume();
+        }
+
+        /** How much may stay so that they meet at none of the moments; 0 where nothing will do. */
+        double parts(List<Overlaps.Overlap> moments) {
+            double low = LEAST;
+            double high = 1;
+            if (meet(low, moments)) {
+                return 0;
+            }
+            for (int i = 0; i < HALVINGS; i++) {
+                double middle = (low + high) / 2;
+                if (meet(middle, moments)) {
+                    high = middle;
+                } else {
+                    low = middle;
+                }
+            }
+            return low;
+        }
+
+        private boolean meet(double by, List<Overlaps.Overlap> moments) {
+            Collider[] in = drawnIn(by);
+            Convex x = Convex.of(in[0]);
+            return moments.stream().anyMatch(m -> Convex.meet(x, Convex.of(in[1], m.between())));
+        }
     }
 }

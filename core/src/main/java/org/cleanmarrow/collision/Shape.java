@@ -7,6 +7,11 @@ import org.joml.Vector3d;
 
 /** The forms that a collider may have, as {@code KHR_implicit_shapes} and meshes give them; in the collider's frame. */
 public sealed interface Shape {
+    /** Points around a rim, and over a ball. */
+    int AROUND = 32;
+
+    int ALL_ROUND = 160;
+
     /** What {@code inspect}, steps and words call it. */
     default String kind() {
         return getClass().getSimpleName().toLowerCase(Locale.ROOT);
@@ -183,6 +188,33 @@ public sealed interface Shape {
             case Drawn d -> out.add(new Vector3d());
         }
         return out;
+    }
+
+    /** Points over all of its skin whose hull is the shape, or for what is round nearly so; its drawing is made of them. */
+    default List<Vector3d> skin() {
+        List<Vector3d> out = new ArrayList<>();
+        switch (this) {
+            case Sphere s -> ball(out, s.radius, 0);
+            case Capsule c -> {
+                ball(out, c.bottom, -c.height / 2);
+                ball(out, c.top, c.height / 2);
+            }
+            case Cylinder c -> {
+                for (int i = 0; i < AROUND; i++) {
+                    double angle = 2 * Math.PI * i / AROUND;
+                    out.add(new Vector3d(c.bottom * Math.cos(angle), -c.height / 2, c.bottom * Math.sin(angle)));
+                    out.add(new Vector3d(c.top * Math.cos(angle), c.height / 2, c.top * Math.sin(angle)));
+                }
+            }
+            default -> out.addAll(marks());
+        }
+        return out;
+    }
+
+    private static void ball(List<Vector3d> out, double radius, double y) {
+        for (int i = 0; i < ALL_ROUND; i++) {
+            out.add(Hull.spread(i, ALL_ROUND).mul(radius).add(0, y, 0));
+        }
     }
 
     /** Full extents along the axes of its frame; 0 where it collides as it is drawn. */

@@ -6,26 +6,31 @@ import org.joml.Vector3d;
 final class Shrunk {
     private Shrunk() {}
 
+    /** In how many ways a shape can be drawn in: a box along each of its axes, a capsule in length or all round. */
+    static int ways(Shape shape) {
+        return switch (shape) {
+            case Shape.Box b -> 3;
+            case Shape.Capsule k -> 2;
+            case Shape.Cylinder k -> 2;
+            default -> 1;
+        };
+    }
+
     /**
+     * @param way  one of those there are
      * @param from where what it must leave lies, seen from its middle, in its node's axes
-     * @param by   how much of its extent in that direction stays, above 0 and at most 1
+     * @param by   how much of its extent that way stays, above 0 and at most 1
      */
-    static Collider of(Collider c, Vector3d from, double by) {
+    static Collider of(Collider c, int way, Vector3d from, double by) {
         if (by >= 1) {
             return c;
         }
         return switch (c.shape()) {
             case Shape.Box b -> {
                 Vector3d sizes = new Vector3d(b.x(), b.y(), b.z());
-                int axis = 0;
-                for (int a = 1; a < 3; a++) {
-                    boolean farther = Math.abs(c.at().axis(a).dot(from)) / sizes.get(a)
-                            > Math.abs(c.at().axis(axis).dot(from)) / sizes.get(axis);
-                    axis = farther ? a : axis;
-                }
-                double cut = sizes.get(axis) * (1 - by);
-                sizes.setComponent(axis, sizes.get(axis) * by);
-                yield away(c, axis, from, cut / 2, new Shape.Box(sizes.x, sizes.y, sizes.z));
+                double cut = sizes.get(way) * (1 - by);
+                sizes.setComponent(way, sizes.get(way) * by);
+                yield away(c, way, from, cut / 2, new Shape.Box(sizes.x, sizes.y, sizes.z));
             }
             case Shape.Sphere s -> {
                 Vector3d back = from.lengthSquared() == 0 ? new Vector3d() : from.normalize(new Vector3d());
@@ -54,7 +59,9 @@ final class Shrunk {
                 }
                 yield c.withShape(c.at(), new Shape.Solid(points, s.triangles(), s.convex()));
             }
-            default -> c.withShape(c.at(), c.shape().scaled(by));
+            case Shape.Capsule k -> c.withShape(c.at(), new Shape.Capsule(k.bottom() * by, k.top() * by, k.height()));
+            case Shape.Cylinder k -> c.withShape(c.at(), new Shape.Cylinder(k.bottom() * by, k.top() * by, k.height()));
+            case Shape.Drawn d -> c;
         };
     }
 

@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.Comparator;
 import java.util.List;
 import java.util.stream.IntStream;
+import org.cleanmarrow.geometry.PlaneHull;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
 
@@ -116,7 +117,7 @@ public record TightBox(Frame frame, Vector3d sizes) {
             Vector3d p = back.transform(hull.point(i));
             flat[i] = new double[] {p.x, p.z};
         }
-        double[][] ring = ring(flat);
+        double[][] ring = PlaneHull.of(flat);
         double best = Double.POSITIVE_INFINITY;
         double angle = 0;
         for (int i = 0; i < ring.length; i++) {
@@ -140,30 +141,6 @@ public record TightBox(Frame frame, Vector3d sizes) {
             }
         }
         return turn.rotateY(angle);
-    }
-
-    /** The hull of points in a plane, in order (Andrew 1979). */
-    private static double[][] ring(double[][] points) {
-        double[][] p = points.clone();
-        Arrays.sort(p, Comparator.<double[]>comparingDouble(q -> q[0]).thenComparingDouble(q -> q[1]));
-        double[][] out = new double[2 * p.length][];
-        int k = 0;
-        for (int pass = 0; pass < 2; pass++) {
-            int floor = k + 1;
-            for (int i = 0; i < p.length; i++) {
-                double[] q = p[pass == 0 ? i : p.length - 1 - i];
-                while (k > floor - (pass == 0 ? 1 : 0) && k >= 2 && turn(out[k - 2], out[k - 1], q) <= 0) {
-                    k--;
-                }
-                out[k++] = q;
-            }
-            k--;
-        }
-        return Arrays.copyOf(out, Math.max(1, k));
-    }
-
-    private static double turn(double[] a, double[] b, double[] c) {
-        return (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
     }
 
     public Shape.Box shape() {

@@ -38,18 +38,14 @@ public final class Names {
         return out;
     }
 
-    /** Nodes that patterns name, with commas between them, in the order of the patterns; none may fit. */
-    public static List<Integer> nodes(Asset asset, String patterns) {
-        List<Integer> out = new ArrayList<>();
+    /** Nodes that a pattern names, in their order; none may fit. */
+    public static List<Integer> nodes(Asset asset, String pattern) {
+        NamePattern names = new NamePattern(pattern);
         String[] refs = asset.nodeRefs();
-        for (String one : patterns.split(",")) {
-            NamePattern pattern = new NamePattern(one.strip());
-            for (int n = 0; n < refs.length && !one.isBlank(); n++) {
-                boolean fits = pattern.fits(refs[n])
-                        || pattern.fits(asset.nodes().get(n).name());
-                if (fits && !out.contains(n)) {
-                    out.add(n);
-                }
+        List<Integer> out = new ArrayList<>();
+        for (int n = 0; n < refs.length; n++) {
+            if (names.fits(refs[n]) || names.fits(asset.nodes().get(n).name())) {
+                out.add(n);
             }
         }
         return out;

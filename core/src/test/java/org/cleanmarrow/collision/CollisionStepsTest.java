@@ -86,11 +86,8 @@ public class CollisionStepsTest {
     }
 
     private static double cubicMetres(Asset asset, int collider) {
-        Collider c = Bodies.colliders(asset).get(collider);
-        double scale = new Rig(asset).rest().world()[c.node()].determinant3x3();
-        return c.shape().volume()
-                * Math.abs(scale)
-                * Math.pow(asset.conventions().metresPerUnit(), 3);
+        return Bodies.cubicMetres(
+                asset, new Rig(asset).rest().world(), Bodies.colliders(asset).get(collider));
     }
 
     private static Collider at(int node, Shape shape) {
@@ -244,6 +241,15 @@ public class CollisionStepsTest {
         assertThat(Bodies.all(set).getFirst().mass().kilograms()).isCloseTo(0.03, within(1e-12));
         assertThat(Bodies.colliders(set).getFirst().surface())
                 .isEqualTo(new Surface(0.5, 0.5, 0.25, "average", "average"));
+        // The same box in a node that is twice as large weighs eight times as much.
+        Node twice = Node.group("box", Local.of(new Vector3d(), new Quaterniond(), new Vector3d(2)));
+        Asset large =
+                done(set.withNodes(List.of(twice)), new SetBody("box", RigidBody.Kind.FREE, 0, 1000, 0, 0, 1, -1, -1));
+        assertThat(Bodies.all(large).getFirst().mass().kilograms()).isCloseTo(0.24, within(1e-12));
+        Matrix4d[] world = new Rig(large).rest().world();
+        assertThat(Bodies.sizeMetres(large, world, Bodies.colliders(large).getFirst())
+                        .distance(0.04, 0.06, 0.1))
+                .isLessThan(1e-12);
         Asset again = done(set, new SetBody("box", RigidBody.Kind.KEYFRAMED, 2));
         assertThat(Bodies.all(again)).hasSize(1);
         assertThat(Bodies.colliders(again).getFirst().surface().restitution()).isEqualTo(0.25);

@@ -12,6 +12,11 @@ import java.util.TreeSet;
 import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.collision.Collider;
+import org.cleanmarrow.collision.Frame;
+import org.cleanmarrow.collision.RigidBody;
+import org.cleanmarrow.collision.RigidJoint;
+import org.cleanmarrow.collision.Shape;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.kit.StickFigure;
 import org.cleanmarrow.model.Asset;
@@ -48,6 +53,34 @@ public class PlantedFaultsTest {
     private static final Asset PERSON = StickFigure.of(1.8);
 
     private final List<Object[]> table = new ArrayList<>();
+
+    /** Things that collide and hang, each wrong in one way. */
+    private void collision() {
+        Collider ball = new Collider("", node("crate"), Frame.NONE, new Shape.Sphere(0.4));
+        Collider tool = new Collider("", node("tool"), Frame.NONE, new Shape.Drawn(false));
+        Collider near = new Collider("", node("joint_0"), Frame.NONE, new Shape.Box(90, 90, 90));
+        plant("shapes-overlap", "*", CLEAN.withAttached(List.of(tool, ball, near)));
+        plant("collider-missing", "crate", CLEAN.withAttached(List.of(tool, near)));
+        RigidBody heavy = new RigidBody(node("crate"), RigidBody.Kind.FREE, 60);
+        plant("body-shape", "crate", CLEAN.withAttached(List.of(tool, heavy)));
+        plant(
+                "body-mass",
+                "crate",
+                CLEAN.withAttached(List.of(tool, ball, new RigidBody(node("crate"), RigidBody.Kind.FREE, 1e-5))));
+        Collider alone = new Collider("", node("joint_0"), Frame.at(new Vector3d(500, 0, 0)), new Shape.Sphere(0.1));
+        RigidBody light = new RigidBody(node("joint_0"), RigidBody.Kind.FREE, 2);
+        RigidJoint hung = new RigidJoint("", node("crate"), Frame.NONE, node("joint_0"), List.of(), List.of(), false);
+        plant(
+                "still-root",
+                "joint_0",
+                CLEAN.withAttached(
+                        List.of(tool, ball, alone, new RigidBody(node("crate"), RigidBody.Kind.FREE, 3), light, hung)));
+        plant("body-mass", "crate", CLEAN.withAttached(List.of(tool, ball, alone, heavy, light, hung)), "still-root");
+    }
+
+    private static int node(String name) {
+        return CLEAN.findNode(name);
+    }
 
     private void plant(String check, String subject, Asset faulty, String... following) {
         plant(check, subject, faulty, TARGET, following);
@@ -431,6 +464,7 @@ public class PlantedFaultsTest {
         plant("names-illegal", "*", node(CLEAN, "joint_2", n -> n.withName("k".repeat(64))));
         plant("names-illegal", "*", clip("linear", c -> c.withName("walk/run")));
         plant("names-differ", "*", node(CLEAN, "crate", n -> n.withName("box")));
+        collision();
         plant("names-asked", "*", CLEAN, named(Rules.Kind.NODE, "x_*"));
         plant("names-asked", "*", CLEAN, named(Rules.Kind.JOINT, "joint_1"));
         plant("names-asked", "*", CLEAN, named(Rules.Kind.MESH, "crate"));

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Supplier;
 import org.cleanmarrow.demo.fault.PlantedFault;
+import org.cleanmarrow.demo.ferry.BellChain;
 import org.cleanmarrow.demo.ferry.FloatVest;
 import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.ferry.MarshHeron;
@@ -32,6 +33,7 @@ public record Demo(String file, Supplier<Asset> asset, Supplier<byte[]> bytes, S
             gltf("marsh-heron.glb", MarshHeron::asset, MarshHeron::faults),
             new Demo("float-vest.obj", FloatVest::asset, FloatVest::obj, FloatVest::faults),
             gltf("vested-pilot.glb", VestedPilot::asset, List::of),
+            gltf("bell-chain.glb", BellChain::asset, BellChain::faults),
             new Demo("punting-take.bvh", Demo::take, Demo::takeFile, List::of));
 
     private static Demo gltf(String file, Supplier<Asset> asset, Supplier<List<PlantedFault>> faults) {

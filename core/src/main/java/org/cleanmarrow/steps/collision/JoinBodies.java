@@ -97,9 +97,7 @@ public record JoinBodies(
         if (nodes.size() < 2) {
             throw new Refused("join.bodies.few", chain, nodes.size());
         }
-        if (!chain.contains(",")) {
-            nodes = byHierarchy(asset, nodes);
-        }
+        nodes = inOrder(asset, nodes);
         BitSet set = new BitSet();
         nodes.forEach(set::set);
         List<Attached> all = new ArrayList<>(asset.attached());
@@ -139,11 +137,16 @@ public record JoinBodies(
         return ofClips == 0 ? change : change.count("limits.of.clips", ofClips);
     }
 
-    private static List<Integer> byHierarchy(Asset asset, List<Integer> nodes) {
+    /** From the top down; where names are listed and none of them holds a comma, as they are listed. */
+    private List<Integer> inOrder(Asset asset, List<Integer> nodes) {
         List<Integer> out = new ArrayList<>();
-        for (int n : asset.topDown()) {
-            if (nodes.contains(n)) {
-                out.add(n);
+        int[] topDown = asset.topDown();
+        for (String one : chain.contains("\\") ? List.of(chain) : List.of(chain.split(","))) {
+            List<Integer> fitting = Names.nodes(asset, one.strip());
+            for (int n : topDown) {
+                if (nodes.contains(n) && fitting.contains(n) && !out.contains(n)) {
+                    out.add(n);
+                }
             }
         }
         return out;

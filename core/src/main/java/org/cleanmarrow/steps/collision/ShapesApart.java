@@ -60,8 +60,8 @@ public record ShapesApart(
                         parting.parted().size() - parting.left().size())
                 .note(
                         "shapes.worst",
-                        name(asset, colliders.get(worst.pair().a())),
-                        name(asset, colliders.get(worst.pair().b())),
+                        Bodies.name(asset, colliders.get(worst.pair().a())),
+                        Bodies.name(asset, colliders.get(worst.pair().b())),
                         new Length(worst.depth() * metres),
                         worst.clip() < 0
                                 ? "rest"
@@ -75,16 +75,12 @@ public record ShapesApart(
                 : change.note(
                         "shapes.left",
                         parting.left().size(),
-                        name(
+                        Bodies.name(
                                 asset,
                                 colliders.get(parting.left().getFirst().pair().a())),
-                        name(
+                        Bodies.name(
                                 asset,
                                 colliders.get(parting.left().getFirst().pair().b())));
-    }
-
-    private static String name(Asset asset, Collider c) {
-        return c.name().isEmpty() ? asset.nodeRef(c.node()) : c.name();
     }
 
     private static Parting ignoring(Asset asset, Work work) {
@@ -93,8 +89,8 @@ public record ShapesApart(
         for (Overlaps.Overlap overlap : found) {
             Collider a = all.get(overlap.pair().a());
             Collider b = all.get(overlap.pair().b());
-            all.set(overlap.pair().a(), passing(a, name(asset, a), name(asset, b)));
-            all.set(overlap.pair().b(), passing(b, name(asset, b), name(asset, a)));
+            all.set(overlap.pair().a(), passing(a, Bodies.name(asset, a), Bodies.name(asset, b)));
+            all.set(overlap.pair().b(), passing(b, Bodies.name(asset, b), Bodies.name(asset, a)));
         }
         return new Parting(Parting.with(asset, all), found, List.of(), 0);
     }

@@ -73,11 +73,16 @@ public record StandIn(
         List<Attached> all = new ArrayList<>(asset.attached());
         Map<String, Long> kinds = new TreeMap<>();
         List<String> skinned = new ArrayList<>();
+        NamePattern names = new NamePattern(parts);
         int fitting = 0;
         for (int n = 0; n < asset.nodes().size(); n++) {
             work.stopIfCancelled();
             Node node = asset.nodes().get(n);
-            if (node.mesh() < 0 || !fits(asset, n)) {
+            boolean fits = node.mesh() >= 0
+                    && (names.fits(node.name())
+                            || names.fits(asset.nodeRef(n))
+                            || names.fits(asset.meshRef(node.mesh())));
+            if (!fits) {
                 continue;
             }
             fitting++;
@@ -105,20 +110,6 @@ public record StandIn(
                 .count("stand.ins", kinds.values().stream().mapToLong(k -> k).sum())
                 .note("stand.in.kinds", FitShapes.said(kinds));
         return skinned.isEmpty() ? change : change.note("stand.in.skinned", String.join(", ", skinned));
-    }
-
-    private boolean fits(Asset asset, int n) {
-        for (String one : parts.split(",")) {
-            NamePattern pattern = new NamePattern(one.strip());
-            Node node = asset.nodes().get(n);
-            if (!one.isBlank()
-                    && (pattern.fits(node.name())
-                            || pattern.fits(asset.nodeRef(n))
-                            || pattern.fits(asset.meshRef(node.mesh())))) {
-                return true;
-            }
-        }
-        return false;
     }
 
     private Collider asDrawn(int node) {

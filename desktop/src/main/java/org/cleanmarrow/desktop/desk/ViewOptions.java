@@ -27,6 +27,7 @@ public final class ViewOptions {
     private final BooleanProperty before = new SimpleBooleanProperty();
     private final BooleanProperty joints = new SimpleBooleanProperty(true);
     private final BooleanProperty names = new SimpleBooleanProperty();
+    private final BooleanProperty shapes = new SimpleBooleanProperty(true);
     private final BooleanProperty wire = new SimpleBooleanProperty();
     private final BooleanProperty points = new SimpleBooleanProperty();
     private final BooleanProperty figure = new SimpleBooleanProperty();
@@ -65,6 +66,11 @@ public final class ViewOptions {
     /** Every joint's name beside it. */
     public BooleanProperty names() {
         return names;
+    }
+
+    /** What collides, at its station. */
+    public BooleanProperty shapes() {
+        return shapes;
     }
 
     public BooleanProperty wire() {
@@ -127,6 +133,6 @@ public final class ViewOptions {
 
     /** What only the drawing over the picture shows. */
     public List<ObservableValue<?>> overPicture() {
-        return List.of(joints, names, box, taping, tape, neighbours);
+        return List.of(joints, names, shapes, box, taping, tape, neighbours);
     }
 }

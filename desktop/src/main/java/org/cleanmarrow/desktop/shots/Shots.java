@@ -198,17 +198,17 @@ public final class Shots {
         });
         take("13-inventory");
         on(() -> {
-            desk.files().openDemo(Demo.named("marsh-heron").orElseThrow());
-            desk.station().set(Station.SKELETON);
+            desk.files().openDemo(Demo.named("bell-chain").orElseThrow());
+            desk.station().set(Station.COLLISION);
         });
         quiet();
         on(() -> {
-            desk.playback().clip().set("wade");
-            desk.playback().seconds().set(14 / 24.0);
-            window.viewport().setCamera(Camera.front().turned(52, 8));
+            desk.playback().clip().set("toll");
+            desk.playback().seconds().set(12 / 24.0);
+            window.viewport().setCamera(Camera.front().turned(24, 8));
             window.viewport().frameAll();
         });
-        take("15-heron");
+        take("15-collision");
         on(() -> {
             desk.files().openDemo();
             desk.station().set(Station.SKELETON);

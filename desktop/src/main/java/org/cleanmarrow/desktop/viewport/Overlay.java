@@ -26,6 +26,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.desk.ViewOptions;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.examination.Station;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
@@ -104,6 +105,9 @@ final class Overlay {
                     w,
                     h);
             g.restore();
+        }
+        if (seeing.shapes().get() && desk.station().get() == Station.COLLISION) {
+            ShapeDrawing.draw(g, desk.now(), desk.selection().jointNode(), camera, picker, w, h);
         }
         if (seeing.box().get()) {
             MeasureDrawing.box(g, desk, camera, picker.box(), w, h);

@@ -369,6 +369,11 @@ public final class Picker {
         return true;
     }
 
+    /** From a node's axes into the view's space. */
+    public Matrix4d nodeAxes(int node) {
+        return new Matrix4d(view).mul(world[node]);
+    }
+
     /** Where a node is in the view's space. */
     public Vector3d nodePlace(int node) {
         return view.transformPosition(world[node].getTranslation(new Vector3d()));

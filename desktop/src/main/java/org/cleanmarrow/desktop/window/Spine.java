@@ -20,7 +20,13 @@ import org.cleanmarrow.examination.Station;
 final class Spine extends VBox {
     /** Stations that do something; the others join when they do. */
     static final List<Station> STATIONS = List.of(
-            Station.INTAKE, Station.SCALE_AND_AXES, Station.SKELETON, Station.SKIN, Station.MOTION, Station.DELIVERY);
+            Station.INTAKE,
+            Station.SCALE_AND_AXES,
+            Station.SKELETON,
+            Station.SKIN,
+            Station.MOTION,
+            Station.COLLISION,
+            Station.DELIVERY);
 
     private static final String VERTEBRA = "M16,4 C20,0 24,5 31,5 C38,5 42,0 46,4 C50,7 55,5 58,9 C62,14 62,22 58,27"
             + " C55,31 50,29 46,32 C42,36 38,31 31,31 C24,31 20,36 16,32 C12,29 7,31 4,27 C0,22 0,14 4,9 C7,5 12,7 16,4 Z";

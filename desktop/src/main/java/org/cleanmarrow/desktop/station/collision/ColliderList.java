@@ -1,0 +1,59 @@
+package org.cleanmarrow.desktop.station.collision;
+
+import java.util.List;
+import java.util.Optional;
+import javafx.scene.control.TableView;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.VBox;
+import org.cleanmarrow.collision.Bodies;
+import org.cleanmarrow.collision.Collider;
+import org.cleanmarrow.collision.RigidBody;
+import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tables;
+import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.model.Asset;
+
+/** Every collider with what it is and whose; choosing one chooses its node. */
+final class ColliderList extends VBox {
+    private final Desk desk;
+    private final TableView<Collider> table = new TableView<>();
+    private Asset listed;
+
+    ColliderList(Desk desk) {
+        super(6);
+        this.desk = desk;
+        table.setId("colliders");
+        table.setAccessibleText(Labels.of("collision.list"));
+        table.setFixedCellSize(22);
+        table.setPlaceholder(Widgets.sentence(Labels.of("collision.none")));
+        table.getColumns()
+                .setAll(List.of(
+                        Tables.text("collision.column.name", 86, c -> Bodies.name(listed, c)),
+                        Tables.text(
+                                "collision.column.kind",
+                                60,
+                                c -> Labels.of("collision.kind." + c.shape().kind())),
+                        Tables.text("collision.column.body", 48, this::body)));
+        table.getSelectionModel().selectedItemProperty().addListener((o, a, collider) -> {
+            if (collider != null && listed == desk.now()) {
+                desk.selection().joint().set(listed.nodeRef(collider.node()));
+            }
+        });
+        VBox.setVgrow(table, Priority.ALWAYS);
+        getChildren().addAll(Widgets.heading("collision.list"), table);
+    }
+
+    private String body(Collider collider) {
+        int bearer = Bodies.bearer(listed, collider.node(), Bodies.nodes(listed));
+        Optional<RigidBody> body = Bodies.at(listed, bearer);
+        return body.map(b -> Labels.of("collision.kind." + b.kind().code())).orElse("–");
+    }
+
+    void refresh() {
+        if (desk.isOpen() && listed != desk.now()) {
+            listed = desk.now();
+            table.getItems().setAll(Bodies.colliders(listed));
+        }
+    }
+}

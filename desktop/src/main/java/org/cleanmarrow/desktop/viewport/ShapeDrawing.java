@@ -1,0 +1,91 @@
+package org.cleanmarrow.desktop.viewport;
+
+import java.util.List;
+import javafx.scene.canvas.GraphicsContext;
+import javafx.scene.paint.Color;
+import org.cleanmarrow.collision.Bodies;
+import org.cleanmarrow.collision.Collider;
+import org.cleanmarrow.collision.RigidJoint;
+import org.cleanmarrow.collision.Shape;
+import org.cleanmarrow.geometry.PlaneHull;
+import org.cleanmarrow.model.Asset;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
+
+/** Collision shapes as what they cover, seen through the surface, with the axis of those that have one; joints as pins. */
+final class ShapeDrawing {
+    private static final Color COVERED = Color.web("#7FB7C9", 0.20);
+    private static final Color RIM = Color.web("#A9D3E0", 0.85);
+    private static final Color TRIGGER = Color.web("#D9C26A", 0.85);
+    private static final double PIN = 4;
+
+    private ShapeDrawing() {}
+
+    static void draw(GraphicsContext g, Asset asset, int chosen, Camera camera, Picker picker, double w, double h) {
+        for (Collider c : Bodies.colliders(asset)) {
+            Matrix4d at = picker.nodeAxes(c.node()).mul(c.at().matrix());
+            List<Vector3d> skin = c.shape().skin();
+            double[][] seen = new double[skin.size()][];
+            boolean before = true;
+            for (int i = 0; i < seen.length; i++) {
+                Vector3d p = camera.toPicture(at.transformPosition(skin.get(i)), w, h);
+                before &= p.z > 0;
+                seen[i] = new double[] {p.x, p.y};
+            }
+            double[][] ring = PlaneHull.of(seen);
+            if (!before || ring.length < 3) {
+                continue;
+            }
+            boolean solid = c.role() == Collider.Role.SOLID;
+            outline(g, ring, c.node() == chosen ? Ink.MARROW : solid ? RIM : TRIGGER, solid);
+            if (c.shape() instanceof Shape.Capsule k) {
+                axis(g, at, k.height(), camera, w, h);
+            } else if (c.shape() instanceof Shape.Cylinder k) {
+                axis(g, at, k.height(), camera, w, h);
+            }
+        }
+        for (RigidJoint joint : Bodies.joints(asset)) {
+            Vector3d p = picker.nodeAxes(joint.node()).mul(joint.at().matrix()).getTranslation(new Vector3d());
+            p = camera.toPicture(p, w, h);
+            if (p.z > 0) {
+                g.setFill(Ink.DARK);
+                g.fillPolygon(
+                        new double[] {p.x - PIN, p.x, p.x + PIN, p.x},
+                        new double[] {p.y, p.y - PIN, p.y, p.y + PIN},
+                        4);
+                g.setStroke(Ink.BONE);
+                g.setLineWidth(1);
+                g.strokePolygon(
+                        new double[] {p.x - PIN, p.x, p.x + PIN, p.x},
+                        new double[] {p.y, p.y - PIN, p.y, p.y + PIN},
+                        4);
+            }
+        }
+    }
+
+    private static void outline(GraphicsContext g, double[][] ring, Color rim, boolean solid) {
+        double[] xs = new double[ring.length];
+        double[] ys = new double[ring.length];
+        for (int i = 0; i < ring.length; i++) {
+            xs[i] = ring[i][0];
+            ys[i] = ring[i][1];
+        }
+        g.setFill(COVERED);
+        g.fillPolygon(xs, ys, xs.length);
+        g.setStroke(rim);
+        g.setLineWidth(1.4);
+        if (!solid) {
+            g.setLineDashes(6, 4);
+        }
+        g.strokePolygon(xs, ys, xs.length);
+        g.setLineDashes();
+    }
+
+    private static void axis(GraphicsContext g, Matrix4d at, double height, Camera camera, double w, double h) {
+        Vector3d a = camera.toPicture(at.transformPosition(new Vector3d(0, -height / 2, 0)), w, h);
+        Vector3d b = camera.toPicture(at.transformPosition(new Vector3d(0, height / 2, 0)), w, h);
+        g.setStroke(RIM);
+        g.setLineWidth(1);
+        g.strokeLine(a.x, a.y, b.x, b.y);
+    }
+}

@@ -1,0 +1,103 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import javafx.scene.SnapshotParameters;
+import javafx.scene.control.TableView;
+import javafx.scene.image.WritableImage;
+import javafx.scene.paint.Color;
+import org.cleanmarrow.collision.Bodies;
+import org.cleanmarrow.collision.Overlaps;
+import org.cleanmarrow.collision.RigidBody;
+import org.cleanmarrow.collision.ShapeFit;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.steps.collision.FitShapes;
+import org.cleanmarrow.work.Work;
+import org.testng.annotations.Test;
+
+/** The bell chain set up by hand, and shapes fitted to a joint, all in the real window. */
+public class CollisionStationTest extends DeskWindow {
+    private Asset now() throws Exception {
+        return on(() -> desk.now());
+    }
+
+    /** From the demo to four hanging links under a still bracket with masses, damping and limits, without an overlap. */
+    @Test
+    public void theBellChainIsSetUp() throws Exception {
+        click("#demo-bell-chain");
+        quiet();
+        station(Station.COLLISION);
+        assertThat(((TableView<?>) find("#colliders")).getItems()).hasSize(5);
+        assertThat(text("#station-facts")).isEqualTo("5 shapes · 5 bodies");
+        fix("still-root");
+        fix("body-shape");
+        type("#body-nodes", "link_*");
+        type("#body-density", "7800");
+        type("#body-damping", "0.2");
+        press("#set-body");
+        quiet();
+        type("#join-chain", "bracket, link_*");
+        type("#join-swing", "30");
+        press("#join-bodies");
+        quiet();
+        Asset asset = now();
+        assertThat(on(() -> desk.findingsAt(Station.COLLISION)).stream()
+                        .filter(f -> !f.check().equals("body-mass")))
+                .isEmpty();
+        assertThat(Bodies.at(asset, asset.findNode("bracket")).orElseThrow().kind())
+                .isEqualTo(RigidBody.Kind.STILL);
+        RigidBody link = Bodies.at(asset, asset.findNode("link_1")).orElseThrow();
+        // A capsule 3 cm thick and 8 cm between its middles, of iron: by its volume.
+        double volume = Math.PI * 0.03 * 0.03 * 0.08 + 4 * Math.PI / 3 * 0.03 * 0.03 * 0.03;
+        assertThat(link.mass().kilograms()).isCloseTo(7800 * volume, within(1e-6));
+        assertThat(link.damping().linear()).isEqualTo(0.2);
+        assertThat(Bodies.joints(asset)).hasSize(4).allMatch(j -> j.limits().size() == 3);
+        assertThat(new Overlaps(asset).worst(4, Work.QUIET)).isEmpty();
+        assertThat(on(() -> desk.history().done())).hasSize(4);
+    }
+
+    @Test
+    public void shapesAreFittedToAJointDrawnAndHidden() throws Exception {
+        openDemo();
+        station(Station.COLLISION);
+        type("#fit-joints", "left_lower_arm");
+        choose("#fit-kind", ShapeFit.Kind.CAPSULE);
+        type("#fit-share", "95");
+        WritableImage before = picture();
+        press("#fit-shapes");
+        quiet();
+        assertThat(on(() -> desk.history().done().getLast().step()))
+                .isEqualTo(new FitShapes("left_lower_arm", ShapeFit.Kind.CAPSULE, 0.95, 24));
+        assertThat(Bodies.colliders(now()))
+                .singleElement()
+                .satisfies(c -> assertThat(c.shape().kind()).isEqualTo("capsule"));
+        int drawn = differing(before, picture());
+        assertThat(drawn).isGreaterThan(200);
+        click("#tray-shapes");
+        quiet();
+        assertThat(differing(before, picture())).isLessThan(drawn / 10);
+        type("#fit-share", "many");
+        press("#fit-shapes");
+        assertThat(text("#fit-preview")).contains("many");
+        assertThat(on(() -> desk.history().done())).hasSize(1);
+    }
+
+    private WritableImage picture() throws Exception {
+        quiet();
+        return on(() -> window.viewport().snapshot(new SnapshotParameters(), null));
+    }
+
+    private static int differing(WritableImage a, WritableImage b) {
+        int many = 0;
+        for (int y = 0; y < a.getHeight(); y += 2) {
+            for (int x = 0; x < a.getWidth(); x += 2) {
+                Color p = a.getPixelReader().getColor(x, y);
+                Color q = b.getPixelReader().getColor(x, y);
+                many += Math.abs(p.getRed() - q.getRed()) + Math.abs(p.getBlue() - q.getBlue()) > 0.05 ? 1 : 0;
+            }
+        }
+        return many;
+    }
+}
