@@ -5,14 +5,13 @@ import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.ShapesApart;
-import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 
 /** Shapes fitted and parted. */
 final class CollisionBench {
     private CollisionBench() {}
 
-    static void run(Report report, Asset big) throws Refused {
+    static void run(Report report, Asset big) throws Exception {
         report.title("Collision");
         report.within(
                 "fit shapes to 200 joints, 100,000 vertices",

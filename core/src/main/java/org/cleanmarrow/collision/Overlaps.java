@@ -3,9 +3,11 @@ package org.cleanmarrow.collision;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
+import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.IntStream;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Rig;
@@ -29,6 +31,7 @@ public final class Overlaps {
     private final Asset asset;
     private final List<Collider> colliders;
     private final Matrix4d[] rest;
+    private final Convex[] own;
     private final List<Pair> pairs = new ArrayList<>();
 
     /** Two shapes, by their numbers among {@link Bodies#colliders}. */
@@ -53,6 +56,7 @@ public final class Overlaps {
     public Overlaps(Asset asset) {
         this.asset = asset;
         colliders = Bodies.colliders(asset);
+        own = colliders.stream().map(Convex::of).toArray(Convex[]::new);
         rest = new Rig(asset).rest().world();
         BitSet bodies = Bodies.nodes(asset);
         int[] parents = asset.parents();
@@ -125,10 +129,13 @@ public final class Overlaps {
 
     /** The worst moment of every pair that overlaps at all, the deepest first. Cost: pairs times moments. */
     public List<Overlap> worst(int aFrame, Work work) {
-        Map<Pair, Overlap> out = new LinkedHashMap<>();
-        all(aFrame, 1, work).forEach((pair, found) -> out.put(pair, found.getFirst()));
-        return out.values().stream()
-                .map(this::measured)
+        return worst(all(pairs, aFrame, 1, work));
+    }
+
+    /** The same of what was found already. */
+    List<Overlap> worst(Map<Pair, List<Overlap>> found) {
+        return found.values().stream()
+                .map(moments -> measured(moments.getFirst()))
                 .filter(o -> o.depth > 0)
                 .sorted((x, y) -> Double.compare(y.depth, x.depth))
                 .toList();
@@ -140,25 +147,45 @@ public final class Overlaps {
     }
 
     /**
-     * The deepest moments of every pair that overlaps, deepest first.
+     * The deepest moments of pairs that overlap, deepest first. The same on any number of cores.
      *
+     * @param looked  pairs that are looked at
      * @param aFrame how many moments a frame of a clip
      * @param most   moments of a pair that are kept
      */
-    public Map<Pair, List<Overlap>> all(int aFrame, int most, Work work) {
+    Map<Pair, List<Overlap>> all(Collection<Pair> looked, int aFrame, int most, Work work) {
         Map<Pair, List<Overlap>> out = new LinkedHashMap<>();
         Rig rig = new Rig(asset);
-        look(rig.rest().world(), -1, 0, most, out);
+        keep(out, look(looked, rest, -1, 0), most);
         for (int c = 0; c < asset.clips().size(); c++) {
-            Clip clip = asset.clips().get(c);
-            double[] times = times(clip, aFrame);
-            for (int t = 0; t < times.length; t++) {
-                work.stopIfCancelled();
-                work.at((c + t / (double) times.length) / asset.clips().size(), "looking for overlaps");
-                look(rig.at(clip, times[t]).world(), c, times[t], most, out);
-            }
+            int clip = c;
+            double[] times = times(asset.clips().get(c), aFrame);
+            work.at(c / (double) asset.clips().size(), "looking for overlaps");
+            List<List<Overlap>> found = IntStream.range(0, looked.isEmpty() ? 0 : times.length)
+                    .parallel()
+                    .mapToObj(t -> {
+                        work.stopIfCancelled();
+                        Matrix4d[] world =
+                                rig.at(asset.clips().get(clip), times[t]).world();
+                        return look(looked, world, clip, times[t]);
+                    })
+                    .toList();
+            found.forEach(f -> keep(out, f, most));
         }
         return out;
+    }
+
+    private static void keep(Map<Pair, List<Overlap>> out, List<Overlap> found, int most) {
+        for (Overlap one : found) {
+            List<Overlap> there = out.computeIfAbsent(one.pair, p -> new ArrayList<>());
+            if (there.size() < most || there.getLast().depth < one.depth) {
+                there.add(one);
+                there.sort((p, q) -> Double.compare(q.depth, p.depth));
+                if (there.size() > most) {
+                    there.removeLast();
+                }
+            }
+        }
     }
 
     /** Every frame of a clip and moments between them, both ends among them. */
@@ -172,29 +199,27 @@ public final class Overlaps {
         return out;
     }
 
-    private void look(Matrix4d[] world, int clip, double seconds, int most, Map<Pair, List<Overlap>> out) {
-        for (Pair pair : pairs) {
-            Collider a = colliders.get(pair.a);
-            Collider b = colliders.get(pair.b);
+    private List<Overlap> look(Collection<Pair> looked, Matrix4d[] world, int clip, double seconds) {
+        Vector3d[] middles = new Vector3d[own.length];
+        double[] reaches = new double[own.length];
+        for (int i = 0; i < own.length; i++) {
+            Matrix4d at = world[colliders.get(i).node()];
+            middles[i] = at.transformPosition(own[i].middle());
+            Vector3d scale = at.getScale(new Vector3d());
+            reaches[i] = own[i].reach() * scale.get(scale.maxComponent());
+        }
+        List<Overlap> out = new ArrayList<>();
+        for (Pair pair : looked) {
+            if (!(middles[pair.a].distance(middles[pair.b]) <= reaches[pair.a] + reaches[pair.b])) {
+                continue;
+            }
             Matrix4d between = between(world, pair.a, pair.b);
-            if (!between.isFinite()) {
-                continue;
-            }
-            Convex x = Convex.of(a);
-            Convex y = Convex.of(b, between);
-            if (x.middle().distance(y.middle()) > x.reach() + y.reach()) {
-                continue;
-            }
-            if (Convex.meet(x, y)) {
-                double depth = Convex.depthAtMost(x, y);
-                List<Overlap> there = out.computeIfAbsent(pair, p -> new ArrayList<>());
-                there.add(new Overlap(pair, depth, clip, seconds, between));
-                there.sort((p, q) -> Double.compare(q.depth, p.depth));
-                if (there.size() > most) {
-                    there.removeLast();
-                }
+            Convex other = Convex.of(colliders.get(pair.b), between);
+            if (between.isFinite() && Convex.meet(own[pair.a], other)) {
+                out.add(new Overlap(pair, Convex.depthAtMost(own[pair.a], other), clip, seconds, between));
             }
         }
+        return out;
     }
 
     /** From the middle of a shape to that of another, in the first's node's axes. */

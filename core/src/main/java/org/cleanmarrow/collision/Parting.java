@@ -21,7 +21,7 @@ import org.joml.Vector3d;
 public record Parting(Asset asset, List<Overlaps.Overlap> parted, List<Overlaps.Overlap> left, double lost) {
     private static final int A_FRAME = 4;
     private static final int ROUNDS = 12;
-    private static final int KEPT = 200;
+    private static final int KEPT = 60;
     private static final double LEAST = 0.05;
     private static final int HALVINGS = 12;
 
@@ -31,21 +31,27 @@ public record Parting(Asset asset, List<Overlaps.Overlap> parted, List<Overlaps.
     /** Cost: pairs times moments, and for those that overlap a dozen times that. */
     public static Parting of(Asset asset, Work work) {
         Asset now = asset;
-        List<Overlaps.Overlap> first = new Overlaps(asset).worst(A_FRAME, work.part(0, 0.3));
-        for (int round = 0; round < ROUNDS; round++) {
-            Map<Overlaps.Pair, List<Overlaps.Overlap>> found = new Overlaps(now)
-                    .all(A_FRAME, KEPT, work.part(0.3 + 0.7 * round / ROUNDS, 0.3 + 0.7 * (round + 1) / ROUNDS));
+        Overlaps overlaps = new Overlaps(asset);
+        Map<Overlaps.Pair, List<Overlaps.Overlap>> found =
+                overlaps.all(overlaps.pairs(), A_FRAME, KEPT, work.part(0, 0.4));
+        List<Overlaps.Overlap> first = overlaps.worst(found);
+        for (int round = 0; round < ROUNDS && !found.isEmpty(); round++) {
             List<Collider> colliders = new ArrayList<>(Bodies.colliders(now));
             boolean better = false;
             for (var entry : found.entrySet()) {
+                work.stopIfCancelled();
                 better |= part(colliders, entry.getKey(), entry.getValue());
             }
+            now = with(now, colliders);
+            // What does not overlap now never will: only what does is looked at again.
+            overlaps = new Overlaps(now);
+            double from = 0.4 + 0.6 * round / ROUNDS;
+            found = overlaps.all(found.keySet(), A_FRAME, KEPT, work.part(from, from + 0.6 / ROUNDS));
             if (!better) {
                 break;
             }
-            now = with(now, colliders);
         }
-        List<Overlaps.Overlap> left = new Overlaps(now).worst(A_FRAME, Work.QUIET);
+        List<Overlaps.Overlap> left = overlaps.worst(found);
         double before = volume(asset);
         return new Parting(now, first, left, before == 0 ? 0 : 1 - volume(now) / before);
     }

@@ -34,7 +34,7 @@ public record ShapeFit(Frame frame, Shape shape, double share) {
     /** A hull is taken where each simple shape is more than so many times as large. */
     private static final double CLUMSY = 1.8;
 
-    private static final int ROUNDS = 8;
+    private static final int ROUNDS = 5;
 
     /** What lies on the surface counts as within, to this share of the size. */
     private static final double ROUNDING = 1e-6;
@@ -63,7 +63,8 @@ public record ShapeFit(Frame frame, Shape shape, double share) {
         Optional<ShapeFit> best = Optional.empty();
         Optional<Hull> hull = first;
         for (int round = 0; round < ROUNDS; round++) {
-            Optional<ShapeFit> fit = hull.flatMap(h -> around(h, kind, along, corners));
+            Optional<ShapeFit> before = best;
+            Optional<ShapeFit> fit = hull.flatMap(h -> around(h, kind, along, corners, before));
             if (fit.isEmpty() || best.isPresent() && volume(fit) >= volume(best) * (1 - 1e-3)) {
                 break;
             }
@@ -90,10 +91,12 @@ public record ShapeFit(Frame frame, Shape shape, double share) {
         return least.isPresent() && hull.isPresent() && volume(least) > CLUMSY * volume(hull) ? hull : least;
     }
 
-    private static Optional<ShapeFit> around(Hull hull, Kind kind, @Nullable Vector3d along, int corners) {
+    /** @param before what was found around a few points more, where the search begins */
+    private static Optional<ShapeFit> around(
+            Hull hull, Kind kind, @Nullable Vector3d along, int corners, Optional<ShapeFit> before) {
         return switch (kind) {
-            case CAPSULE -> Optional.of(capsule(hull, along));
-            case BOX -> Optional.of(box(hull));
+            case CAPSULE -> Optional.of(capsule(hull, along, before));
+            case BOX -> Optional.of(box(hull, before));
             case SPHERE -> Optional.of(sphere(hull));
             case HULL -> hull.reduced(corners).map(h -> new ShapeFit(Frame.NONE, h.shape(), 0));
             case BEST -> throw new IllegalArgumentException("several");
@@ -119,21 +122,21 @@ public record ShapeFit(Frame frame, Shape shape, double share) {
         return out;
     }
 
-    private static ShapeFit capsule(Hull hull, @Nullable Vector3d along) {
-        if (along != null) {
-            TightCapsule one = TightCapsule.of(hull, along);
-            return new ShapeFit(one.frame(), one.shape(), 0);
-        }
-        TightBox box = TightBox.of(hull);
-        return IntStream.range(0, 3)
-                .mapToObj(a -> TightCapsule.near(hull, box.frame().axis(a)))
-                .map(c -> new ShapeFit(c.frame(), c.shape(), 0))
+    private static ShapeFit capsule(Hull hull, @Nullable Vector3d along, Optional<ShapeFit> before) {
+        Frame box = along != null || before.isPresent()
+                ? Frame.NONE
+                : TightBox.of(hull).frame();
+        Stream<TightCapsule> all = along != null
+                ? Stream.of(TightCapsule.of(hull, along))
+                : before.map(b -> Stream.of(TightCapsule.near(hull, b.frame.axis(1))))
+                        .orElseGet(() -> IntStream.range(0, 3).mapToObj(a -> TightCapsule.near(hull, box.axis(a))));
+        return all.map(c -> new ShapeFit(c.frame(), c.shape(), 0))
                 .min(Comparator.comparingDouble(f -> f.shape.volume()))
                 .orElseThrow();
     }
 
-    private static ShapeFit box(Hull hull) {
-        TightBox box = TightBox.of(hull);
+    private static ShapeFit box(Hull hull, Optional<ShapeFit> before) {
+        TightBox box = before.map(b -> TightBox.near(hull, b.frame.turn())).orElseGet(() -> TightBox.of(hull));
         return new ShapeFit(box.frame(), box.shape(), 0);
     }
 

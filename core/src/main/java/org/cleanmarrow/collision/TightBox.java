@@ -1,12 +1,13 @@
 package org.cleanmarrow.collision;
 
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Comparator;
 import java.util.List;
 import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.PlaneHull;
+import org.joml.Matrix3d;
 import org.joml.Quaterniond;
+import org.joml.Quaterniondc;
 import org.joml.Vector3d;
 
 /**
@@ -18,12 +19,13 @@ import org.joml.Vector3d;
  * @param sizes full, along the frame's axes
  */
 public record TightBox(Frame frame, Vector3d sizes) {
-    private static final int COARSE = 96;
-    private static final int STARTS = 16;
-    private static final int EVEN = 32;
-    private static final double FINEST = 1e-5;
+    private static final int COARSE = 64;
+    private static final int STARTS = 12;
+    private static final int EVEN = 24;
+    private static final double FINEST = 1e-4;
+    private static final double ROUGH = 4e-3;
 
-    /** Cost: the faces of a coarser hull of at most 96 corners times these, and some looks at all corners. */
+    /** Cost: the faces of a coarser hull of at most 64 corners times these, and some looks at all corners. */
     public static TightBox of(Hull hull) {
         Hull coarse = hull.extremes(COARSE).orElse(hull);
         List<Quaterniond> turns = new ArrayList<>();
@@ -38,12 +40,17 @@ public record TightBox(Frame frame, Vector3d sizes) {
                     .rotateY(i));
         }
         List<Quaterniond> starts =
-                tried.stream().map(turn -> refined(coarse, turn)).toList();
-        Quaterniond best = smallest(hull, starts, 3).stream()
-                .map(turn -> refined(hull, turn))
+                tried.stream().map(turn -> refined(coarse, turn, ROUGH)).toList();
+        Quaterniond best = smallest(hull, starts, 2).stream()
+                .map(turn -> refined(hull, turn, FINEST))
                 .min(Comparator.comparingDouble(turn -> volume(hull, turn)))
                 .orElseThrow();
         return around(hull, best);
+    }
+
+    /** From a turn on, turned as long as that makes it smaller. */
+    static TightBox near(Hull hull, Quaterniondc turn) {
+        return around(hull, refined(hull, new Quaterniond(turn), FINEST));
     }
 
     private static List<Quaterniond> smallest(Hull hull, List<Quaterniond> turns, int most) {
@@ -56,10 +63,10 @@ public record TightBox(Frame frame, Vector3d sizes) {
                 .toList();
     }
 
-    private static Quaterniond refined(Hull hull, Quaterniond start) {
+    private static Quaterniond refined(Hull hull, Quaterniond start, double finest) {
         Quaterniond best = new Quaterniond(start);
         double least = volume(hull, best);
-        for (double step = 0.1; step > FINEST; ) {
+        for (double step = 0.1; step > finest; ) {
             boolean better = false;
             for (int axis = 0; axis < 6; axis++) {
                 Vector3d about = new Vector3d().setComponent(axis / 2, axis % 2 == 0 ? 1 : -1);
@@ -93,7 +100,26 @@ public record TightBox(Frame frame, Vector3d sizes) {
     }
 
     private static double volume(Hull hull, Quaterniond turn) {
-        return Arrays.stream(spans(hull, turn)).mapToDouble(s -> s[1] - s[0]).reduce(1, (x, y) -> x * y);
+        Matrix3d axes = turn.get(new Matrix3d());
+        double lowX = Double.POSITIVE_INFINITY;
+        double lowY = lowX;
+        double lowZ = lowX;
+        double highX = Double.NEGATIVE_INFINITY;
+        double highY = highX;
+        double highZ = highX;
+        double[] p = hull.points();
+        for (int i = 0; i < p.length; i += 3) {
+            double x = axes.m00 * p[i] + axes.m01 * p[i + 1] + axes.m02 * p[i + 2];
+            double y = axes.m10 * p[i] + axes.m11 * p[i + 1] + axes.m12 * p[i + 2];
+            double z = axes.m20 * p[i] + axes.m21 * p[i + 1] + axes.m22 * p[i + 2];
+            lowX = Math.min(lowX, x);
+            highX = Math.max(highX, x);
+            lowY = Math.min(lowY, y);
+            highY = Math.max(highY, y);
+            lowZ = Math.min(lowZ, z);
+            highZ = Math.max(highZ, z);
+        }
+        return (highX - lowX) * (highY - lowY) * (highZ - lowZ);
     }
 
     private static TightBox around(Hull hull, Quaterniond turn) {

@@ -62,14 +62,14 @@ public class CollisionStationTest extends DeskWindow {
     public void shapesAreFittedToAJointDrawnAndHidden() throws Exception {
         openDemo();
         station(Station.COLLISION);
-        type("#fit-joints", "left_lower_arm");
+        type("#fit-joints", "left_upper_arm");
         choose("#fit-kind", ShapeFit.Kind.CAPSULE);
         type("#fit-share", "95");
         WritableImage before = picture();
         press("#fit-shapes");
         quiet();
         assertThat(on(() -> desk.history().done().getLast().step()))
-                .isEqualTo(new FitShapes("left_lower_arm", ShapeFit.Kind.CAPSULE, 0.95, 24));
+                .isEqualTo(new FitShapes("left_upper_arm", ShapeFit.Kind.CAPSULE, 0.95, 24));
         assertThat(Bodies.colliders(now()))
                 .singleElement()
                 .satisfies(c -> assertThat(c.shape().kind()).isEqualTo("capsule"));
