@@ -29,7 +29,10 @@ final class ColliderList extends VBox {
         table.setPlaceholder(Widgets.sentence(Labels.of("collision.none")));
         table.getColumns()
                 .setAll(List.of(
-                        Tables.text("collision.column.name", 86, c -> Bodies.name(listed, c)),
+                        Tables.text(
+                                "collision.column.name",
+                                86,
+                                c -> listed.nodes().get(c.node()).name()),
                         Tables.text(
                                 "collision.column.kind",
                                 60,
