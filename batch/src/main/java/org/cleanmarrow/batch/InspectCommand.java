@@ -100,11 +100,12 @@ final class InspectCommand extends JsonCommand {
     }
 
     private static void collision(Asset asset, ObjectNode out) {
+        String[] refs = asset.nodeRefs();
         Matrix4d[] world = new Rig(asset).rest().world();
         ArrayNode colliders = out.putArray("colliders");
         for (Collider c : Bodies.colliders(asset)) {
             ObjectNode one = colliders.addObject();
-            one.put("node", asset.nodeRef(c.node()));
+            one.put("node", refs[c.node()]);
             one.put("name", c.name());
             one.put("kind", c.shape().kind());
             one.put("role", c.role().code());
@@ -114,15 +115,15 @@ final class InspectCommand extends JsonCommand {
         ArrayNode bodies = out.putArray("bodies");
         for (RigidBody b : Bodies.all(asset)) {
             ObjectNode one = bodies.addObject();
-            one.put("node", asset.nodeRef(b.node()));
+            one.put("node", refs[b.node()]);
             one.put("kind", b.kind().code());
             one.put("massKilograms", b.mass().kilograms());
         }
         ArrayNode joints = out.putArray("bodyJoints");
         for (RigidJoint j : Bodies.joints(asset)) {
             ObjectNode one = joints.addObject();
-            one.put("node", asset.nodeRef(j.node()));
-            one.put("on", j.other() < 0 ? null : asset.nodeRef(j.other()));
+            one.put("node", refs[j.node()]);
+            one.put("on", j.other() < 0 ? null : refs[j.other()]);
             one.put("limits", j.limits().size());
         }
     }

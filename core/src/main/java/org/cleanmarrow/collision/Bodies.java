@@ -1,7 +1,10 @@
 package org.cleanmarrow.collision;
 
+import java.util.Arrays;
 import java.util.BitSet;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
@@ -50,29 +53,38 @@ public final class Bodies {
     }
 
     /**
-     * The node of the body that something at a node belongs to: itself or the nearest above it.
+     * For every node the node of the body that what stands at it belongs to: itself or the nearest above it, or itself where none
+     * has one.
      *
      * @param bodies nodes that have one, or are to have one
-     * @return the node itself where none has
      */
-    public static int bearer(Asset asset, int node, BitSet bodies) {
+    public static int[] bearers(Asset asset, BitSet bodies) {
         int[] parents = asset.parents();
-        for (int n = node; n >= 0; n = parents[n]) {
-            if (bodies.get(n)) {
-                return n;
-            }
+        int[] above = new int[parents.length];
+        for (int n : asset.topDown()) {
+            above[n] = bodies.get(n) ? n : parents[n] < 0 ? -1 : above[parents[n]];
         }
-        return node;
+        int[] out = new int[parents.length];
+        Arrays.setAll(out, n -> above[n] < 0 ? n : above[n]);
+        return out;
+    }
+
+    /** The bodies by their nodes; of two at one node the first. */
+    public static Map<Integer, RigidBody> byNode(Asset asset) {
+        Map<Integer, RigidBody> out = new HashMap<>();
+        all(asset).forEach(body -> out.putIfAbsent(body.node(), body));
+        return out;
     }
 
     /** Cubic metres of the solid colliders of a body. @param more nodes that are to be bodies beside those that are */
     public static double volume(Asset asset, int node, BitSet more) {
         BitSet bodies = nodes(asset);
         bodies.or(more);
+        int[] bearers = bearers(asset, bodies);
         Matrix4d[] world = new Rig(asset).rest().world();
         double sum = 0;
         for (Collider c : colliders(asset)) {
-            if (c.role() == Collider.Role.SOLID && bearer(asset, c.node(), bodies) == node) {
+            if (c.role() == Collider.Role.SOLID && bearers[c.node()] == node) {
                 sum += cubicMetres(asset, world, c);
             }
         }

@@ -82,7 +82,7 @@ public record Collider(String name, int node, Frame at, Shape shape, Role role, 
             return withShape(
                     Frame.of(there), new Shape.Box(box.x() * x.length(), box.y() * y.length(), box.z() * z.length()));
         }
-        throw new Sheared(name);
+        throw new Sheared(name.isEmpty() ? "#" + node : name);
     }
 
     private static Shape.Solid turned(Shape.Solid solid, Matrix4d by) {

@@ -5,6 +5,7 @@ import java.util.List;
 import org.joml.Matrix4d;
 import org.joml.Matrix4dc;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A convex shape where it stands: a body of corners with a radius around it, or of two balls. A cylinder and a cone are
@@ -253,7 +254,7 @@ final class Convex {
     }
 
     /** The foot of the origin on some corners' span, null where it lies beyond them. */
-    private static @org.jspecify.annotations.Nullable Vector3d within(Vector3d[] s, int count, int set) {
+    private static @Nullable Vector3d within(Vector3d[] s, int count, int set) {
         Vector3d[] c = new Vector3d[Integer.bitCount(set)];
         int n = 0;
         for (int i = 0; i < count; i++) {

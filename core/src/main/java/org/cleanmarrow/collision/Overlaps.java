@@ -4,9 +4,11 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Collection;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.IntStream;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -62,6 +64,7 @@ public final class Overlaps {
         int[] parents = asset.parents();
         BitSet bearing = new BitSet();
         colliders.forEach(c -> bearing.set(c.node()));
+        int[] bearers = Bodies.bearers(asset, bodies);
         int[] above = new int[colliders.size()];
         int[] bearer = new int[above.length];
         for (int i = 0; i < above.length; i++) {
@@ -70,40 +73,58 @@ public final class Overlaps {
                 n = parents[n];
             }
             above[i] = n;
-            bearer[i] = Bodies.bearer(asset, colliders.get(i).node(), bodies);
+            bearer[i] = bearers[colliders.get(i).node()];
         }
-        List<int[]> joined = Bodies.joints(asset).stream()
-                .filter(j -> !j.meet())
-                .map(j -> new int[] {j.node(), j.other()})
-                .toList();
+        Set<Pair> joined = new HashSet<>();
+        Bodies.joints(asset).stream().filter(j -> !j.meet()).forEach(j -> {
+            joined.add(new Pair(j.node(), j.other()));
+            joined.add(new Pair(j.other(), j.node()));
+        });
+        Balls balls = new Balls(rest);
         for (int i = 0; i < above.length; i++) {
             for (int j = i + 1; j < above.length; j++) {
-                if (canMeet(i, j, bearer, joined)) {
-                    int a = colliders.get(i).node();
-                    int b = colliders.get(j).node();
-                    boolean neighbours = above[i] == b || above[j] == a || above[i] >= 0 && above[i] == above[j];
-                    if (neighbours || gap(i, j, between(rest, i, j)) < -rounding(i, j)) {
-                        pairs.add(new Pair(i, j));
-                    }
+                int a = colliders.get(i).node();
+                int b = colliders.get(j).node();
+                boolean neighbours = above[i] == b || above[j] == a || above[i] >= 0 && above[i] == above[j];
+                if ((neighbours || balls.meet(i, j))
+                        && canMeet(i, j, bearer, joined)
+                        && (neighbours || gap(i, j, between(rest, i, j)) < -rounding(i, j))) {
+                    pairs.add(new Pair(i, j));
                 }
             }
         }
     }
 
-    private boolean canMeet(int i, int j, int[] bearer, List<int[]> joined) {
+    /** Around every shape, in the world. */
+    private final class Balls {
+        private final Vector3d[] middles = new Vector3d[own.length];
+        private final double[] reaches = new double[own.length];
+
+        Balls(Matrix4d[] world) {
+            for (int i = 0; i < own.length; i++) {
+                Matrix4d at = world[colliders.get(i).node()];
+                middles[i] = at.transformPosition(own[i].middle());
+                Vector3d scale = at.getScale(new Vector3d());
+                reaches[i] = own[i].reach() * scale.get(scale.maxComponent());
+            }
+        }
+
+        boolean meet(int i, int j) {
+            return middles[i].distance(middles[j]) <= reaches[i] + reaches[j];
+        }
+    }
+
+    private boolean canMeet(int i, int j, int[] bearer, Set<Pair> joined) {
         Collider a = colliders.get(i);
         Collider b = colliders.get(j);
         boolean solid = a.role() == Collider.Role.SOLID && b.role() == Collider.Role.SOLID;
         boolean shaped = !(a.shape() instanceof Shape.Drawn) && !(b.shape() instanceof Shape.Drawn);
-        if (!solid
-                || !shaped
-                || a.node() == b.node()
-                || bearer[i] == bearer[j]
-                || Filter.apart(a.filter(), b.filter())) {
-            return false;
-        }
-        return joined.stream()
-                .noneMatch(p -> p[0] == bearer[i] && p[1] == bearer[j] || p[0] == bearer[j] && p[1] == bearer[i]);
+        return solid
+                && shaped
+                && a.node() != b.node()
+                && bearer[i] != bearer[j]
+                && !Filter.apart(a.filter(), b.filter())
+                && !joined.contains(new Pair(bearer[i], bearer[j]));
     }
 
     public List<Pair> pairs() {
@@ -117,14 +138,11 @@ public final class Overlaps {
     }
 
     private double gap(int i, int j, Matrix4d between) {
-        return Convex.gap(Convex.of(colliders.get(i)), Convex.of(colliders.get(j), between));
+        return Convex.gap(own[i], Convex.of(colliders.get(j), between));
     }
 
     private double rounding(int i, int j) {
-        return ROUNDING
-                * Math.min(
-                        Convex.of(colliders.get(i)).reach(),
-                        Convex.of(colliders.get(j)).reach());
+        return ROUNDING * Math.min(own[i].reach(), own[j].reach());
     }
 
     /** The worst moment of every pair that overlaps at all, the deepest first. Cost: pairs times moments. */
@@ -200,17 +218,10 @@ public final class Overlaps {
     }
 
     private List<Overlap> look(Collection<Pair> looked, Matrix4d[] world, int clip, double seconds) {
-        Vector3d[] middles = new Vector3d[own.length];
-        double[] reaches = new double[own.length];
-        for (int i = 0; i < own.length; i++) {
-            Matrix4d at = world[colliders.get(i).node()];
-            middles[i] = at.transformPosition(own[i].middle());
-            Vector3d scale = at.getScale(new Vector3d());
-            reaches[i] = own[i].reach() * scale.get(scale.maxComponent());
-        }
+        Balls balls = new Balls(world);
         List<Overlap> out = new ArrayList<>();
         for (Pair pair : looked) {
-            if (!(middles[pair.a].distance(middles[pair.b]) <= reaches[pair.a] + reaches[pair.b])) {
+            if (!balls.meet(pair.a, pair.b)) {
                 continue;
             }
             Matrix4d between = between(world, pair.a, pair.b);

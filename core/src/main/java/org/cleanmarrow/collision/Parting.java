@@ -6,6 +6,7 @@ import java.util.Map;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.work.Work;
+import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
 /**
@@ -78,7 +79,7 @@ public record Parting(Asset asset, List<Overlaps.Overlap> parted, List<Overlaps.
         Collider a = all.get(pair.a());
         Collider b = all.get(pair.b());
         Vector3d toB = Overlaps.towards(a, b, moments.getFirst().between());
-        Vector3d toA = Overlaps.towards(b, a, moments.getFirst().between().invert(new org.joml.Matrix4d()));
+        Vector3d toA = Overlaps.towards(b, a, moments.getFirst().between().invert(new Matrix4d()));
         Collider[] best = {};
         double most = -1;
         for (int way = 0; way < Shrunk.ways(a.shape()); way++) {
@@ -109,8 +110,12 @@ public record Parting(Asset asset, List<Overlaps.Overlap> parted, List<Overlaps.
         /** What is left of both, each as a share of what it was. */
         double volume(double by) {
             Collider[] in = drawnIn(by);
-            return in[0].shape().volume() / a.shape().volume()
-                    + in[1].shape().volume() / b.shape().volume();
+            return share(in[0], a) + share(in[1], b);
+        }
+
+        private static double share(Collider is, Collider was) {
+            // What is not closed has no volume; any way is as good then.
+            return was.shape().volume() > 0 ? is.shape().volume() / was.shape().volume() : 0;
         }
 
         /** How much may stay so that they meet at none of the moments; 0 where nothing will do. */

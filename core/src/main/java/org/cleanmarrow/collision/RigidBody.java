@@ -47,12 +47,12 @@ public record RigidBody(int node, Kind kind, Mass mass, Speed speed, Damping dam
         }
 
         /** Without an inertia any axes will do. */
-        private Mass moved(Matrix4d by) {
+        private Mass moved(Matrix4d by, int node) {
             Vector3d there = by.transformPosition(centre, new Vector3d());
             if (!inertia.isFinite()) {
                 return new Mass(kilograms, there, inertia, principal);
             }
-            double scale = Frame.evenScale(by).orElseThrow(() -> new Sheared(""));
+            double scale = Frame.evenScale(by).orElseThrow(() -> new Sheared("#" + node));
             Frame turned = Frame.of(new Matrix4d(by).mul(principal.matrix()).setTranslation(0, 0, 0));
             return new Mass(kilograms, there, inertia.mul(scale * scale, new Vector3d()), turned.proper(false));
         }
@@ -111,7 +111,7 @@ public record RigidBody(int node, Kind kind, Mass mass, Speed speed, Damping dam
 
     @Override
     public RigidBody moved(Matrix4d by) {
-        return new RigidBody(node, kind, mass.moved(by), speed.moved(by), damping);
+        return new RigidBody(node, kind, mass.moved(by, node), speed.moved(by), damping);
     }
 
     @Override

@@ -114,7 +114,7 @@ public record RigidJoint(
 
     @Override
     public RigidJoint moved(Matrix4d by) {
-        Frame stands = at.moved(by).orElseThrow(() -> new Sheared(name));
+        Frame stands = at.moved(by).orElseThrow(() -> new Sheared(name.isEmpty() ? "#" + node : name));
         double scale = Frame.evenScale(by).orElseThrow();
         return new RigidJoint(
                 name,

@@ -60,7 +60,7 @@ public final class Replay {
         } catch (Refused e) {
             return new Done(step, asset, Optional.empty(), Optional.of(e.reason()));
         } catch (Sheared e) {
-            return new Done(step, asset, Optional.empty(), Optional.of(Message.of("refused.sheared", e.getMessage())));
+            return new Done(step, asset, Optional.empty(), Optional.of(Message.of("refused.sheared", e.name())));
         }
     }
 

@@ -4,8 +4,15 @@ package org.cleanmarrow.model;
 public final class Sheared extends RuntimeException {
     private static final long serialVersionUID = 1;
 
+    private final String name;
+
     /** @param name of what cannot follow */
     public Sheared(String name) {
         super(name, null, false, false);
+        this.name = name;
+    }
+
+    public String name() {
+        return name;
     }
 }

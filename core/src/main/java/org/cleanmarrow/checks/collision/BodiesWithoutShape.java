@@ -30,14 +30,16 @@ public final class BodiesWithoutShape implements Check {
     public List<Finding> run(Examination examination) {
         Asset asset = examination.asset();
         BitSet bodies = Bodies.nodes(asset);
+        int[] bearers = Bodies.bearers(asset, bodies);
+        String[] refs = asset.nodeRefs();
         BitSet shaped = new BitSet();
-        Bodies.colliders(asset).forEach(c -> shaped.set(Bodies.bearer(asset, c.node(), bodies)));
+        Bodies.colliders(asset).forEach(c -> shaped.set(bearers[c.node()]));
         List<Finding> out = new ArrayList<>();
         for (RigidBody body : Bodies.all(asset)) {
             if (body.kind() == RigidBody.Kind.STILL || shaped.get(body.node())) {
                 continue;
             }
-            String ref = asset.nodeRef(body.node());
+            String ref = refs[body.node()];
             Finding finding =
                     Finding.of(this, Severity.CAUTION, "", ref, 1, ref).at(Finding.Place.node(body.node()));
             boolean rigid = asset.nodes().get(body.node()).mesh() >= 0

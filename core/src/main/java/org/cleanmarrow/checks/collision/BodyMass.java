@@ -2,6 +2,7 @@ package org.cleanmarrow.checks.collision;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.RigidBody;
@@ -37,17 +38,21 @@ public final class BodyMass implements Check {
     public List<Finding> run(Examination examination) {
         Asset asset = examination.asset();
         List<Finding> out = new ArrayList<>();
+        String[] refs = asset.nodeRefs();
+        Map<Integer, RigidBody> bodies = Bodies.byNode(asset);
         for (RigidBody body : Bodies.all(asset)) {
             double kilograms = body.mass().kilograms();
             if (isWeighed(body) && (kilograms < LEAST || kilograms > MOST)) {
-                String ref = asset.nodeRef(body.node());
+                String ref = refs[body.node()];
                 out.add(Finding.of(this, Severity.CAUTION, "range", ref, 1, ref, kilograms)
                         .at(Finding.Place.node(body.node())));
             }
         }
         for (RigidJoint joint : Bodies.joints(asset)) {
-            Optional<RigidBody> a = Bodies.at(asset, joint.node()).filter(BodyMass::isWeighed);
-            Optional<RigidBody> b = Bodies.at(asset, joint.other()).filter(BodyMass::isWeighed);
+            Optional<RigidBody> a =
+                    Optional.ofNullable(bodies.get(joint.node())).filter(BodyMass::isWeighed);
+            Optional<RigidBody> b =
+                    Optional.ofNullable(bodies.get(joint.other())).filter(BodyMass::isWeighed);
             if (a.isPresent() && b.isPresent()) {
                 double x = a.get().mass().kilograms();
                 double y = b.get().mass().kilograms();
@@ -55,8 +60,8 @@ public final class BodyMass implements Check {
                 if (ratio > RATIO) {
                     int heavier = x > y ? joint.node() : joint.other();
                     int lighter = x > y ? joint.other() : joint.node();
-                    String ref = asset.nodeRef(heavier);
-                    out.add(Finding.of(this, Severity.CAUTION, "ratio", ref, 1, ref, asset.nodeRef(lighter), ratio)
+                    String ref = refs[heavier];
+                    out.add(Finding.of(this, Severity.CAUTION, "ratio", ref, 1, ref, refs[lighter], ratio)
                             .at(Finding.Place.node(heavier)));
                 }
             }

@@ -40,15 +40,17 @@ public final class PartsThatDoNotCollide implements Check {
         BitSet bodies = Bodies.nodes(asset);
         // Of bodies without a shape another check tells.
         BitSet covered = Bodies.nodes(asset);
-        Bodies.colliders(asset).forEach(c -> covered.set(Bodies.bearer(asset, c.node(), bodies)));
+        int[] bearers = Bodies.bearers(asset, bodies);
+        String[] refs = asset.nodeRefs();
+        Bodies.colliders(asset).forEach(c -> covered.set(bearers[c.node()]));
         BitSet lower = new BitSet();
         LodFamilies.of(asset)
                 .forEach(f -> f.members().stream().filter(m -> m.level() > 0).forEach(m -> lower.set(m.node())));
         for (int n = 0; n < asset.nodes().size(); n++) {
             Node node = asset.nodes().get(n);
             boolean drawn = node.mesh() >= 0 && node.skin() < 0 && node.ships();
-            if (drawn && !covered.get(Bodies.bearer(asset, n, bodies)) && !lower.get(n)) {
-                String ref = asset.nodeRef(n);
+            if (drawn && !covered.get(bearers[n]) && !lower.get(n)) {
+                String ref = refs[n];
                 out.add(Finding.of(this, Severity.NOTE, "", ref, 1, ref)
                         .at(Finding.Place.node(n))
                         .fixedBy(new StandIn(NamePattern.exactly(ref), StandIn.Kind.BEST)));

@@ -44,7 +44,8 @@ public final class StillRoot implements Check {
                 held.set(joint.node());
             }
         }
-        for (int round = 0; round < joints.size(); round++) {
+        for (int before = -1; before < held.cardinality(); ) {
+            before = held.cardinality();
             for (RigidJoint joint : joints) {
                 if (joint.other() >= 0 && (held.get(joint.node()) || held.get(joint.other()))) {
                     held.set(joint.node());
@@ -53,12 +54,13 @@ public final class StillRoot implements Check {
             }
         }
         List<Finding> out = new ArrayList<>();
+        String[] refs = asset.nodeRefs();
         BitSet said = new BitSet();
         for (RigidJoint joint : joints) {
             int top = joint.other();
             if (top >= 0 && free.get(top) && !held.get(top) && !hanging.get(top) && !said.get(top)) {
                 said.set(top);
-                String ref = asset.nodeRef(top);
+                String ref = refs[top];
                 out.add(Finding.of(this, Severity.CAUTION, "", ref, 1, ref)
                         .at(Finding.Place.node(top))
                         .fixedBy(new SetBody(NamePattern.exactly(ref), RigidBody.Kind.STILL, 0)));

@@ -1,8 +1,10 @@
 package org.cleanmarrow.steps.collision;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
@@ -20,6 +22,7 @@ import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Gives joints a collision shape each, around the vertices that they move more than any other joint does, in the pose that
@@ -74,8 +77,12 @@ public record FitShapes(
             work.stopIfCancelled();
             work.at(done++ / (double) chosen.size(), "fitting shapes");
             boolean root = kind == ShapeFit.Kind.BEST && isHighest(asset, n, moved);
-            Optional<ShapeFit> fit =
-                    ShapeFit.of(moved.get(n), root ? ShapeFit.Kind.BOX : kind, bone(asset, world, n), share, corners);
+            Optional<ShapeFit> fit = ShapeFit.of(
+                    Objects.requireNonNull(moved.get(n)),
+                    root ? ShapeFit.Kind.BOX : kind,
+                    bone(asset, world, n),
+                    share,
+                    corners);
             if (fit.isEmpty()) {
                 flat.add(asset.nodeRef(n));
                 continue;
@@ -111,11 +118,11 @@ public record FitShapes(
                 return false;
             }
         }
-        return java.util.Arrays.stream(asset.nodes().get(node).children()).anyMatch(moved::containsKey);
+        return Arrays.stream(asset.nodes().get(node).children()).anyMatch(moved::containsKey);
     }
 
     /** From a joint to the one that it leads to, in its axes; null where it leads to none, or to several. */
-    private static @org.jspecify.annotations.Nullable Vector3d bone(Asset asset, Matrix4d[] world, int node) {
+    private static @Nullable Vector3d bone(Asset asset, Matrix4d[] world, int node) {
         boolean[] joint = asset.jointFlags();
         Vector3d out = null;
         for (int child : asset.nodes().get(node).children()) {

@@ -96,8 +96,9 @@ public record SetBody(
         BitSet set = new BitSet();
         chosen.forEach(set::set);
         List<Attached> all = new ArrayList<>();
+        int[] bearers = Bodies.bearers(asset, set);
         for (Attached a : asset.attached()) {
-            if (a instanceof Collider c && set.get(Bodies.bearer(asset, c.node(), set))) {
+            if (a instanceof Collider c && set.get(bearers[c.node()])) {
                 all.add(rubbed(c));
             } else if (!(a instanceof RigidBody b && set.get(b.node()))) {
                 all.add(a);

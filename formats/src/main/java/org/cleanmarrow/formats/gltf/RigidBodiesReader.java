@@ -194,7 +194,7 @@ final class RigidBodiesReader {
         mesh = mesh < 0 && node >= 0 ? asset.nodes().get(node).mesh() : mesh;
         if (number >= 0) {
             shape = shapes.get(number);
-        } else if (mesh < 0) {
+        } else if (mesh < 0 || asset.meshes().get(mesh).vertexCount() == 0) {
             notes.add(at.path() + ": has no shape of its own and was left behind");
             return;
         } else if (mesh == asset.nodes().get(n).mesh()) {

@@ -1,7 +1,7 @@
 package org.cleanmarrow.desktop.station.collision;
 
 import java.util.List;
-import java.util.Optional;
+import java.util.Map;
 import javafx.scene.control.TableView;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
@@ -19,6 +19,8 @@ final class ColliderList extends VBox {
     private final Desk desk;
     private final TableView<Collider> table = new TableView<>();
     private Asset listed;
+    private Map<Integer, RigidBody> bodies = Map.of();
+    private int[] bearers = {};
 
     ColliderList(Desk desk) {
         super(6);
@@ -48,14 +50,15 @@ final class ColliderList extends VBox {
     }
 
     private String body(Collider collider) {
-        int bearer = Bodies.bearer(listed, collider.node(), Bodies.nodes(listed));
-        Optional<RigidBody> body = Bodies.at(listed, bearer);
-        return body.map(b -> Labels.of("collision.kind." + b.kind().code())).orElse("–");
+        RigidBody body = bodies.get(bearers[collider.node()]);
+        return body == null ? "–" : Labels.of("collision.kind." + body.kind().code());
     }
 
     void refresh() {
         if (desk.isOpen() && listed != desk.now()) {
             listed = desk.now();
+            bodies = Bodies.byNode(listed);
+            bearers = Bodies.bearers(listed, Bodies.nodes(listed));
             table.getItems().setAll(Bodies.colliders(listed));
         }
     }
