@@ -2,7 +2,6 @@ package org.cleanmarrow.collision;
 
 import java.util.Arrays;
 import java.util.Comparator;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.function.Predicate;
 import java.util.stream.IntStream;
@@ -24,11 +23,7 @@ public record ShapeFit(Frame frame, Shape shape, double share) {
         CAPSULE,
         BOX,
         SPHERE,
-        HULL;
-
-        public String code() {
-            return name().toLowerCase(Locale.ROOT);
-        }
+        HULL
     }
 
     /** A hull is taken where each simple shape is more than so many times as large. */

@@ -116,8 +116,11 @@ public class AttachedTest {
                 Asset after = done.asset();
                 String what = step.getClass().getSimpleName();
                 List<String> strayed = strayed(what, before, after, 2e-5 * size(before));
-                // Where nothing strayed it is enough to have seen once that the step moves nothing.
-                if ((!strayed.isEmpty() || !still.contains(what)) && !moves(before, after)) {
+                // Where nothing strayed it is enough to have seen once, in some clips, that the step moves nothing.
+                boolean stays = strayed.isEmpty()
+                        ? !still.contains(what) && !moves(few(before), few(after))
+                        : !moves(before, after);
+                if (stays) {
                     still.add(what);
                     wrong.addAll(strayed);
                 }
@@ -130,6 +133,11 @@ public class AttachedTest {
         assertThat(wrong).isEmpty();
         assertThat(still).contains("Convert", "FreezeNodes", "OrientJoints", "TrimIdle", "MatchSkeleton", "SetPivot");
         assertThat(still).hasSizeGreaterThan(40);
+    }
+
+    private static Asset few(Asset asset) {
+        return asset.withClips(
+                asset.clips().subList(0, Math.min(3, asset.clips().size())));
     }
 
     private static boolean moves(Asset before, Asset after) {
