@@ -14,7 +14,6 @@ import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import org.cleanmarrow.demo.Demo;
-import org.cleanmarrow.demo.DemoFiles;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.geometry.Box;
@@ -201,7 +200,10 @@ public class StationsTest extends DeskWindow {
     @Test
     public void aTakeIsJoinedWithATableAndNamesComeFromAReference() throws Exception {
         Path folder = Files.createTempDirectory("ferry");
-        DemoFiles.write(folder);
+        for (String needed : List.of("ferry-pilot", "punting-take")) {
+            Demo demo = Demo.named(needed).orElseThrow();
+            Files.write(folder.resolve(demo.file()), demo.bytes().get());
+        }
         on(() -> {
             desk.files().open(List.of(folder.resolve("ferry-pilot.glb"), folder.resolve("punting-take.bvh")));
             return null;
