@@ -1,7 +1,13 @@
 package org.cleanmarrow.bench;
 
+import java.util.List;
+import org.cleanmarrow.collision.Bodies;
+import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.Overlaps;
+import org.cleanmarrow.collision.ShapeFit;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.desktop.viewport.Camera;
+import org.cleanmarrow.desktop.viewport.ShapeDrawing;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.ShapesApart;
@@ -17,6 +23,17 @@ final class CollisionBench {
                 "fit shapes to 200 joints, 100,000 vertices",
                 Timing.of(1, 3, () -> new FitShapes().apply(big, Work.QUIET)),
                 2000);
+        List<Collider> shapes = Bodies.colliders(new FitShapes("*", ShapeFit.Kind.CAPSULE, 0.98, 24)
+                .apply(big, Work.QUIET)
+                .asset());
+        report.within(
+                "outlines of " + shapes.size() + " capsules, as the view draws them",
+                Timing.of(
+                        20,
+                        60,
+                        () -> shapes.forEach(
+                                c -> ShapeDrawing.ring(c.shape(), c.at().matrix(), Camera.front(), 640, 600))),
+                1000 / 60.0);
         Asset pilot = new FitShapes().apply(FerryPilot.asset(), Work.QUIET).asset();
         report.within(
                 "58 shapes of the pilot looked at in every frame of three clips",

@@ -71,7 +71,7 @@ public record Collider(String name, int node, Frame at, Shape shape, Role role, 
         }
         Optional<Frame> stands = at.moved(by);
         if (stands.isPresent()) {
-            return withShape(stands.get(), shape.scaled(Frame.evenScale(by).orElseThrow()));
+            return withShape(stands.get(), scaled(shape, Frame.evenScale(by).orElseThrow()));
         }
         Matrix4d there = new Matrix4d(by).mul(at.matrix());
         Vector3d x = there.getColumn(0, new Vector3d());
@@ -83,6 +83,17 @@ public record Collider(String name, int node, Frame at, Shape shape, Role role, 
                     Frame.of(there), new Shape.Box(box.x() * x.length(), box.y() * y.length(), box.z() * z.length()));
         }
         throw new Sheared(name.isEmpty() ? "#" + node : name);
+    }
+
+    private static Shape scaled(Shape shape, double by) {
+        return switch (shape) {
+            case Shape.Box b -> new Shape.Box(b.x() * by, b.y() * by, b.z() * by);
+            case Shape.Sphere s -> new Shape.Sphere(s.radius() * by);
+            case Shape.Capsule c -> new Shape.Capsule(c.bottom() * by, c.top() * by, c.height() * by);
+            case Shape.Cylinder c -> new Shape.Cylinder(c.bottom() * by, c.top() * by, c.height() * by);
+            case Shape.Solid s -> turned(s, new Matrix4d().scaling(by));
+            case Shape.Drawn d -> d;
+        };
     }
 
     private static Shape.Solid turned(Shape.Solid solid, Matrix4d by) {

@@ -5,21 +5,22 @@ import java.util.List;
 import org.joml.Matrix4d;
 import org.joml.Matrix4dc;
 import org.joml.Vector3d;
+import org.joml.Vector3dc;
 import org.jspecify.annotations.Nullable;
 
 /**
  * A convex shape where it stands: a body of corners with a radius around it, or of two balls. A cylinder and a cone are
- * given by rims of 24 corners, up to a hundredth too thin between two of them; a surface that is not convex by its hull.
+ * given by rims of 32 corners, up to half a hundredth too thin between two of them; a surface that is not convex by its hull.
  */
 final class Convex {
-    private static final int RIM = 24;
     private static final int ITERATIONS = 64;
-    private static final int DIRECTIONS = 160;
     private static final int STARTS = 6;
 
     private final Vector3d[] corners;
     private final double[] radii;
     private final double even;
+    private final Vector3d middle = new Vector3d();
+    private final double reach;
 
     private Convex(Vector3d[] corners, double[] radii) {
         this.corners = corners;
@@ -29,6 +30,15 @@ final class Convex {
             same &= r == radii[0];
         }
         even = same && radii.length > 0 ? radii[0] : 0;
+        for (Vector3d c : corners) {
+            middle.add(c);
+        }
+        middle.div(corners.length);
+        double most = 0;
+        for (int i = 0; i < corners.length; i++) {
+            most = Math.max(most, corners[i].distance(middle) + radii[i]);
+        }
+        reach = most;
     }
 
     /** In the axes of its node. */
@@ -56,15 +66,7 @@ final class Convex {
                 corners.add(new Vector3d(0, c.height() / 2, 0));
                 radii = new double[] {c.bottom() * scale, c.top() * scale};
             }
-            case Shape.Cylinder c -> {
-                for (int i = 0; i < RIM; i++) {
-                    double angle = 2 * Math.PI * i / RIM;
-                    double x = Math.cos(angle);
-                    double z = Math.sin(angle);
-                    corners.add(new Vector3d(c.bottom() * x, -c.height() / 2, c.bottom() * z));
-                    corners.add(new Vector3d(c.top() * x, c.height() / 2, c.top() * z));
-                }
-            }
+            case Shape.Cylinder c -> corners.addAll(c.skin());
             case Shape.Box b -> corners.addAll(b.marks());
             case Shape.Solid s -> corners.addAll(s.marks());
             case Shape.Drawn d -> corners.add(new Vector3d());
@@ -80,25 +82,16 @@ final class Convex {
     }
 
     Vector3d middle() {
-        Vector3d sum = new Vector3d();
-        for (Vector3d c : corners) {
-            sum.add(c);
-        }
-        return sum.div(corners.length);
+        return new Vector3d(middle);
     }
 
     /** From its middle to the farthest of it. */
     double reach() {
-        Vector3d middle = middle();
-        double most = 0;
-        for (int i = 0; i < corners.length; i++) {
-            most = Math.max(most, corners[i].distance(middle) + radii[i]);
-        }
-        return most;
+        return reach;
     }
 
     /** The point of it farthest in a direction, radii aside where all are the same. */
-    private Vector3d farthest(Vector3d direction, Vector3d out) {
+    private Vector3d farthest(Vector3dc direction, Vector3d out) {
         double best = Double.NEGATIVE_INFINITY;
         int at = 0;
         double length = direction.length();
@@ -116,7 +109,7 @@ final class Convex {
         return out;
     }
 
-    private double extent(Vector3d unit) {
+    private double extent(Vector3dc unit) {
         return farthest(unit, new Vector3d()).dot(unit) + even;
     }
 
@@ -154,25 +147,25 @@ final class Convex {
     }
 
     private static double depth(Convex a, Convex b) {
-        Vector3d[] starts = new Vector3d[DIRECTIONS + 1];
-        double[] depths = new double[starts.length];
-        for (int i = 0; i < starts.length; i++) {
-            starts[i] = i < DIRECTIONS ? Hull.spread(i, DIRECTIONS) : b.middle().sub(a.middle());
-            depths[i] = starts[i].lengthSquared() > 0 ? along(a, b, starts[i].normalize()) : Double.POSITIVE_INFINITY;
+        List<Vector3dc> starts = new ArrayList<>(Hull.directions());
+        Vector3d across = b.middle().sub(a.middle());
+        if (across.lengthSquared() > 0) {
+            starts.add(across.normalize());
         }
+        double[] depths = starts.stream().mapToDouble(d -> along(a, b, d)).toArray();
         double best = Double.POSITIVE_INFINITY;
         for (int round = 0; round < STARTS; round++) {
             int least = 0;
             for (int i = 1; i < depths.length; i++) {
                 least = depths[i] < depths[least] ? i : least;
             }
-            best = Math.min(best, turned(a, b, starts[least], depths[least]));
+            best = Math.min(best, turned(a, b, starts.get(least), depths[least]));
             depths[least] = Double.POSITIVE_INFINITY;
         }
         return Math.max(0, best);
     }
 
-    private static double turned(Convex a, Convex b, Vector3d start, double depth) {
+    private static double turned(Convex a, Convex b, Vector3dc start, double depth) {
         Vector3d found = new Vector3d(start);
         double best = depth;
         for (double step = 0.15; step > 1e-4; ) {
@@ -195,7 +188,7 @@ final class Convex {
     }
 
     /** How far b would have to go in a direction to leave a. */
-    private static double along(Convex a, Convex b, Vector3d unit) {
+    private static double along(Convex a, Convex b, Vector3dc unit) {
         return a.extent(unit) + b.extent(unit.negate(new Vector3d()));
     }
 
@@ -209,7 +202,7 @@ final class Convex {
         int count = 0;
         Vector3d p = new Vector3d();
         Vector3d q = new Vector3d();
-        double size = a.reach() + b.reach();
+        double size = a.reach + b.reach;
         for (int i = 0; i < ITERATIONS; i++) {
             a.farthest(v.negate(new Vector3d()), p);
             b.farthest(v, q);

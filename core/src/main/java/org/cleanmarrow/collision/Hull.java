@@ -3,9 +3,11 @@ package org.cleanmarrow.collision;
 import com.github.quickhull3d.QuickHull3D;
 import java.util.Arrays;
 import java.util.BitSet;
+import java.util.List;
 import java.util.Optional;
 import java.util.stream.IntStream;
 import org.joml.Vector3d;
+import org.joml.Vector3dc;
 
 /**
  * The convex hull of points (Barber, Dobkin and Huhdanpaa 1996), as triangles.
@@ -15,6 +17,8 @@ import org.joml.Vector3d;
  */
 public record Hull(double[] points, int[] triangles) {
     private static final int CANDIDATES = 400;
+    private static final List<Vector3dc> DIRECTIONS =
+            IntStream.range(0, 160).<Vector3dc>mapToObj(i -> spread(i, 160)).toList();
 
     /**
      * The hull of all; cost: points times the logarithm of their number.
@@ -111,6 +115,11 @@ public record Hull(double[] points, int[] triangles) {
         return at;
     }
 
+    /** 160 directions, spread evenly over the sphere. */
+    static List<Vector3dc> directions() {
+        return DIRECTIONS;
+    }
+
     /** One of so many directions, spread evenly over the sphere along a golden spiral. */
     static Vector3d spread(int number, int of) {
         double y = 1 - (2 * number + 1.0) / of;
@@ -182,7 +191,7 @@ public record Hull(double[] points, int[] triangles) {
     /** By the divergence theorem, in cubic units. */
     public double volume() {
         double six = 0;
-        Vector3d first = point(0);
+        Vector3d first = triangles.length == 0 ? new Vector3d() : point(triangles[0]);
         for (int t = 0; t < triangles.length; t += 3) {
             Vector3d a = point(triangles[t]).sub(first);
             Vector3d b = point(triangles[t + 1]).sub(first);

@@ -34,7 +34,6 @@ public final class Overlaps {
     private final List<Collider> colliders;
     private final Matrix4d[] rest;
     private final Convex[] own;
-    private final List<Pair> pairs = new ArrayList<>();
 
     /** Two shapes, by their numbers among {@link Bodies#colliders}. */
     public record Pair(int a, int b) {}
@@ -60,6 +59,11 @@ public final class Overlaps {
         colliders = Bodies.colliders(asset);
         own = colliders.stream().map(Convex::of).toArray(Convex[]::new);
         rest = new Rig(asset).rest().world();
+    }
+
+    /** Those that could meet. Cost: their number squared, for what lies apart a distance each. */
+    public List<Pair> pairs() {
+        List<Pair> pairs = new ArrayList<>();
         BitSet bodies = Bodies.nodes(asset);
         int[] parents = asset.parents();
         BitSet bearing = new BitSet();
@@ -93,6 +97,7 @@ public final class Overlaps {
                 }
             }
         }
+        return pairs;
     }
 
     /** Around every shape, in the world. */
@@ -127,10 +132,6 @@ public final class Overlaps {
                 && !joined.contains(new Pair(bearer[i], bearer[j]));
     }
 
-    public List<Pair> pairs() {
-        return pairs;
-    }
-
     private Matrix4d between(Matrix4d[] world, int i, int j) {
         return world[colliders.get(i).node()]
                 .invert(new Matrix4d())
@@ -147,7 +148,7 @@ public final class Overlaps {
 
     /** The worst moment of every pair that overlaps at all, the deepest first. Cost: pairs times moments. */
     public List<Overlap> worst(int aFrame, Work work) {
-        return worst(all(pairs, aFrame, 1, work));
+        return worst(all(pairs(), aFrame, 1, work));
     }
 
     /** The same of what was found already. */

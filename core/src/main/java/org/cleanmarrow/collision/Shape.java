@@ -7,10 +7,8 @@ import org.joml.Vector3d;
 
 /** The forms that a collider may have, as {@code KHR_implicit_shapes} and meshes give them; in the collider's frame. */
 public sealed interface Shape {
-    /** Points around a rim, and over a ball. */
+    /** Points around a rim. */
     int AROUND = 32;
-
-    int ALL_ROUND = 160;
 
     /** What {@code inspect}, steps and words call it. */
     default String kind() {
@@ -20,19 +18,11 @@ public sealed interface Shape {
     /** Cubic units; 0 where it is not closed or not known. */
     double volume();
 
-    /** The same, larger or smaller in all directions. */
-    Shape scaled(double by);
-
     /** About the middle of its frame. @param x full size along each axis, above 0 */
     record Box(double x, double y, double z) implements Shape {
         @Override
         public double volume() {
             return x * y * z;
-        }
-
-        @Override
-        public Box scaled(double by) {
-            return new Box(x * by, y * by, z * by);
         }
     }
 
@@ -41,11 +31,6 @@ public sealed interface Shape {
         @Override
         public double volume() {
             return 4 * Math.PI / 3 * radius * radius * radius;
-        }
-
-        @Override
-        public Sphere scaled(double by) {
-            return new Sphere(radius * by);
         }
     }
 
@@ -79,11 +64,6 @@ public sealed interface Shape {
         private static double cap(double radius, double height) {
             return Math.PI * height * height * (3 * radius - height) / 3;
         }
-
-        @Override
-        public Capsule scaled(double by) {
-            return new Capsule(bottom * by, top * by, height * by);
-        }
     }
 
     /** Along the second axis, about the middle of its frame; a cone where the radii differ. */
@@ -91,11 +71,6 @@ public sealed interface Shape {
         @Override
         public double volume() {
             return Math.PI / 3 * height * (bottom * bottom + bottom * top + top * top);
-        }
-
-        @Override
-        public Cylinder scaled(double by) {
-            return new Cylinder(bottom * by, top * by, height * by);
         }
     }
 
@@ -112,39 +87,15 @@ public sealed interface Shape {
             return convex ? "hull" : "mesh";
         }
 
-        /** By the divergence theorem, about the first point. */
+        /** Of the hull of its points where that counts, else what the triangles enclose. */
         @Override
         public double volume() {
-            double six = 0;
-            Vector3d first = points.length == 0 ? new Vector3d() : point(0);
-            for (int t = 0; t + 2 < triangles.length; t += 3) {
-                Vector3d a = point(triangles[t]).sub(first);
-                Vector3d b = point(triangles[t + 1]).sub(first);
-                six += a.dot(b.cross(point(triangles[t + 2]).sub(first)));
-            }
-            return Math.abs(six) / 6;
+            Hull given = Hull.of(this);
+            return convex ? Hull.of(given.points()).map(Hull::volume).orElse(0.0) : Math.abs(given.volume());
         }
 
         Vector3d point(int number) {
             return new Vector3d(points[3 * number], points[3 * number + 1], points[3 * number + 2]);
-        }
-
-        /** About the mean of its points. */
-        @Override
-        public Solid scaled(double by) {
-            Vector3d middle = new Vector3d();
-            for (int i = 0; i < points.length / 3; i++) {
-                middle.add(point(i));
-            }
-            middle.div(Math.max(1, points.length / 3.0));
-            float[] out = new float[points.length];
-            for (int i = 0; i < points.length / 3; i++) {
-                Vector3d p = point(i).sub(middle).mul(by).add(middle);
-                out[3 * i] = (float) p.x;
-                out[3 * i + 1] = (float) p.y;
-                out[3 * i + 2] = (float) p.z;
-            }
-            return new Solid(out, triangles, convex);
         }
     }
 
@@ -153,11 +104,6 @@ public sealed interface Shape {
         @Override
         public double volume() {
             return 0;
-        }
-
-        @Override
-        public Drawn scaled(double by) {
-            return this;
         }
     }
 
@@ -190,31 +136,18 @@ public sealed interface Shape {
         return out;
     }
 
-    /** Points over all of its skin whose hull is the shape, or for what is round nearly so; its drawing is made of them. */
+    /** Corners and rims whose hull is the shape; of what is round like a ball its marks alone. */
     default List<Vector3d> skin() {
+        if (!(this instanceof Cylinder c)) {
+            return marks();
+        }
         List<Vector3d> out = new ArrayList<>();
-        switch (this) {
-            case Sphere s -> ball(out, s.radius, 0);
-            case Capsule c -> {
-                ball(out, c.bottom, -c.height / 2);
-                ball(out, c.top, c.height / 2);
-            }
-            case Cylinder c -> {
-                for (int i = 0; i < AROUND; i++) {
-                    double angle = 2 * Math.PI * i / AROUND;
-                    out.add(new Vector3d(c.bottom * Math.cos(angle), -c.height / 2, c.bottom * Math.sin(angle)));
-                    out.add(new Vector3d(c.top * Math.cos(angle), c.height / 2, c.top * Math.sin(angle)));
-                }
-            }
-            default -> out.addAll(marks());
+        for (int i = 0; i < AROUND; i++) {
+            double angle = 2 * Math.PI * i / AROUND;
+            out.add(new Vector3d(c.bottom * Math.cos(angle), -c.height / 2, c.bottom * Math.sin(angle)));
+            out.add(new Vector3d(c.top * Math.cos(angle), c.height / 2, c.top * Math.sin(angle)));
         }
         return out;
-    }
-
-    private static void ball(List<Vector3d> out, double radius, double y) {
-        for (int i = 0; i < ALL_ROUND; i++) {
-            out.add(Hull.spread(i, ALL_ROUND).mul(radius).add(0, y, 0));
-        }
     }
 
     /** Full extents along the axes of its frame; 0 where it collides as it is drawn. */

@@ -106,6 +106,11 @@ public class FitTest {
                 .isCloseTo(Math.PI * 0.25 * 2 + 4 * Math.PI / 3 * 0.125, within(1e-12));
         assertThat(new Shape.Cylinder(0.5, 0.5, 2).volume()).isCloseTo(Math.PI * 0.5, within(1e-12));
         assertThat(new Shape.Capsule(1, 0.2, 0.5).volume()).isCloseTo(4 * Math.PI / 3, within(1e-12));
+        // A corner of a cube, of which a file gives one triangle: as a hull it is a sixth, as a mesh it encloses
+        // nothing.
+        float[] corner = {0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1};
+        assertThat(new Shape.Solid(corner, new int[] {0, 1, 2}, true).volume()).isCloseTo(1 / 6.0, within(1e-12));
+        assertThat(new Shape.Solid(corner, new int[] {0, 1, 2}, false).volume()).isZero();
         Shape.Capsule tapered = new Shape.Capsule(1, 0.4, 2);
         double sum = 0;
         int slices = 10_000;

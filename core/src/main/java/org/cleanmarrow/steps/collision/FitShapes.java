@@ -68,6 +68,8 @@ public record FitShapes(
             throw new Refused("shapes.no.joints", joints);
         }
         Matrix4d[] world = new Rig(asset).rest().world();
+        int[] parents = asset.parents();
+        boolean[] joint = asset.jointFlags();
         List<Attached> all = new ArrayList<>(asset.attached());
         Map<String, Long> kinds = new TreeMap<>();
         List<String> flat = new ArrayList<>();
@@ -76,11 +78,11 @@ public record FitShapes(
         for (int n : chosen) {
             work.stopIfCancelled();
             work.at(done++ / (double) chosen.size(), "fitting shapes");
-            boolean root = kind == ShapeFit.Kind.BEST && isHighest(asset, n, moved);
+            boolean root = kind == ShapeFit.Kind.BEST && isHighest(asset, parents, n, moved);
             Optional<ShapeFit> fit = ShapeFit.of(
                     Objects.requireNonNull(moved.get(n)),
                     root ? ShapeFit.Kind.BOX : kind,
-                    bone(asset, world, n),
+                    bone(asset, joint, world, n),
                     share,
                     corners);
             if (fit.isEmpty()) {
@@ -111,8 +113,7 @@ public record FitShapes(
                 .collect(Collectors.joining(", "));
     }
 
-    private static boolean isHighest(Asset asset, int node, Map<Integer, double[]> moved) {
-        int[] parents = asset.parents();
+    private static boolean isHighest(Asset asset, int[] parents, int node, Map<Integer, double[]> moved) {
         for (int n = parents[node]; n >= 0; n = parents[n]) {
             if (moved.containsKey(n)) {
                 return false;
@@ -122,8 +123,8 @@ public record FitShapes(
     }
 
     /** From a joint to the one that it leads to, in its axes; null where it leads to none, or to several. */
-    private static @Nullable Vector3d bone(Asset asset, Matrix4d[] world, int node) {
-        boolean[] joint = asset.jointFlags();
+    private static @Nullable Vector3d bone(Asset asset, boolean[] joint, Matrix4d[] world, int node) {
+        Matrix4d into = world[node].invert(new Matrix4d());
         Vector3d out = null;
         for (int child : asset.nodes().get(node).children()) {
             Vector3d to =

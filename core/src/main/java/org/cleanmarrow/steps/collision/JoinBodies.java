@@ -1,9 +1,12 @@
 package org.cleanmarrow.steps.collision;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.BitSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Frame;
 import org.cleanmarrow.collision.JointRange;
@@ -93,19 +96,19 @@ public record JoinBodies(
         if (!inRange) {
             throw new Refused("join.bodies.range");
         }
-        List<Integer> nodes = Names.nodes(asset, chain);
+        List<Integer> nodes = inOrder(asset);
         if (nodes.size() < 2) {
             throw new Refused("join.bodies.few", chain, nodes.size());
         }
-        nodes = inOrder(asset, nodes);
         BitSet set = new BitSet();
         nodes.forEach(set::set);
         List<Attached> all = new ArrayList<>(asset.attached());
         int first = nodes.getFirst();
         all.removeIf(a -> a instanceof RigidJoint j && set.get(j.node()) && j.node() != first);
+        BitSet there = Bodies.nodes(asset);
         int made = 0;
         for (int n : nodes) {
-            if (Bodies.at(asset, n).isEmpty()) {
+            if (!there.get(n)) {
                 all.add(new RigidBody(n, n == first ? RigidBody.Kind.STILL : RigidBody.Kind.FREE, 0));
                 made++;
             }
@@ -138,18 +141,15 @@ public record JoinBodies(
     }
 
     /** From the top down; where names are listed and none of them holds a comma, as they are listed. */
-    private List<Integer> inOrder(Asset asset, List<Integer> nodes) {
-        List<Integer> out = new ArrayList<>();
+    private List<Integer> inOrder(Asset asset) {
+        Set<Integer> out = new LinkedHashSet<>();
         int[] topDown = asset.topDown();
         for (String one : chain.contains("\\") ? List.of(chain) : List.of(chain.split(","))) {
-            List<Integer> fitting = Names.nodes(asset, one.strip());
-            for (int n : topDown) {
-                if (nodes.contains(n) && fitting.contains(n) && !out.contains(n)) {
-                    out.add(n);
-                }
-            }
+            BitSet fitting = new BitSet();
+            Names.nodes(asset, one.strip()).forEach(fitting::set);
+            Arrays.stream(topDown).filter(fitting::get).forEach(out::add);
         }
-        return out;
+        return List.copyOf(out);
     }
 
     private static Optional<Integer> above(Asset asset, int node, BitSet set) {

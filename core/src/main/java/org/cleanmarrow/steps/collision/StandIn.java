@@ -6,9 +6,11 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import org.cleanmarrow.collision.Collider;
+import org.cleanmarrow.collision.Filter;
 import org.cleanmarrow.collision.Frame;
 import org.cleanmarrow.collision.Shape;
 import org.cleanmarrow.collision.ShapeFit;
+import org.cleanmarrow.collision.Surface;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.model.Mesh;
@@ -61,8 +63,12 @@ public record StandIn(
         HULL
     }
 
+    public StandIn(String parts, Kind kind, int over) {
+        this(parts, kind, over, Collider.Role.SOLID, 32);
+    }
+
     public StandIn(String parts, Kind kind) {
-        this(parts, kind, 0, Collider.Role.SOLID, 32);
+        this(parts, kind, 0);
     }
 
     @Override
@@ -113,8 +119,7 @@ public record StandIn(
     }
 
     private Collider asDrawn(int node) {
-        Collider made = new Collider("", node, Frame.NONE, new Shape.Drawn(false));
-        return new Collider("", node, Frame.NONE, made.shape(), role, made.surface(), made.filter());
+        return new Collider("", node, Frame.NONE, new Shape.Drawn(false), role, Surface.PLAIN, Filter.ALL);
     }
 
     /** What lies in one plane collides as it is drawn. */

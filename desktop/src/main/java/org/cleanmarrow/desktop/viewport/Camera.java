@@ -1,5 +1,6 @@
 package org.cleanmarrow.desktop.viewport;
 
+import java.util.List;
 import org.cleanmarrow.geometry.Box;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
@@ -97,8 +98,17 @@ public record Camera(Vector3d at, double turn, double tilt, double reach, boolea
 
     /** Where a point is in the picture: x and y in pixels from the top left, z not above zero where it is behind. */
     public Vector3d toPicture(Vector3d p, double width, double height) {
-        Vector4d clip = new Vector4d(p, 1);
-        projection(width, height).mul(view()).transform(clip);
+        return toPicture(projection(width, height).mul(view()), p, width, height);
+    }
+
+    /** The same for many points, whose matrices are made once. */
+    List<Vector3d> toPicture(List<Vector3d> points, double width, double height) {
+        Matrix4d all = projection(width, height).mul(view());
+        return points.stream().map(p -> toPicture(all, p, width, height)).toList();
+    }
+
+    private static Vector3d toPicture(Matrix4d all, Vector3d p, double width, double height) {
+        Vector4d clip = all.transform(new Vector4d(p, 1));
         if (clip.w <= 0) {
             return new Vector3d(0, 0, -1);
         }

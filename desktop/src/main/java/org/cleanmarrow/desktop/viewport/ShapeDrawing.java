@@ -1,5 +1,6 @@
 package org.cleanmarrow.desktop.viewport;
 
+import java.util.ArrayList;
 import java.util.List;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.paint.Color;
@@ -13,27 +14,20 @@ import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
 /** Collision shapes as what they cover, seen through the surface, with the axis of those that have one; joints as pins. */
-final class ShapeDrawing {
+public final class ShapeDrawing {
     private static final Color COVERED = Color.web("#7FB7C9", 0.20);
     private static final Color RIM = Color.web("#A9D3E0", 0.85);
     private static final Color TRIGGER = Color.web("#D9C26A", 0.85);
     private static final double PIN = 4;
+    private static final int AROUND = 32;
 
     private ShapeDrawing() {}
 
     static void draw(GraphicsContext g, Asset asset, int chosen, Camera camera, Picker picker, double w, double h) {
         for (Collider c : Bodies.colliders(asset)) {
             Matrix4d at = picker.nodeAxes(c.node()).mul(c.at().matrix());
-            List<Vector3d> skin = c.shape().skin();
-            double[][] seen = new double[skin.size()][];
-            boolean before = true;
-            for (int i = 0; i < seen.length; i++) {
-                Vector3d p = camera.toPicture(at.transformPosition(skin.get(i)), w, h);
-                before &= p.z > 0;
-                seen[i] = new double[] {p.x, p.y};
-            }
-            double[][] ring = PlaneHull.of(seen);
-            if (!before || ring.length < 3) {
+            double[][] ring = ring(c.shape(), at, camera, w, h);
+            if (ring.length < 3) {
                 continue;
             }
             boolean solid = c.role() == Collider.Role.SOLID;
@@ -60,6 +54,46 @@ final class ShapeDrawing {
                         new double[] {p.y, p.y - PIN, p.y, p.y + PIN},
                         4);
             }
+        }
+    }
+
+    /**
+     * The line around a shape in the picture; none where any of it lies behind.
+     *
+     * @param at from the shape's frame into the view's space
+     */
+    public static double[][] ring(Shape shape, Matrix4d at, Camera camera, double w, double h) {
+        List<Vector3d> rim = new ArrayList<>();
+        switch (shape) {
+            case Shape.Sphere s -> ball(rim, at, 0, s.radius(), camera);
+            case Shape.Capsule c -> {
+                ball(rim, at, -c.height() / 2, c.bottom(), camera);
+                ball(rim, at, c.height() / 2, c.top(), camera);
+            }
+            default -> shape.skin().forEach(p -> rim.add(at.transformPosition(p)));
+        }
+        List<Vector3d> seen = camera.toPicture(rim, w, h);
+        return seen.stream().anyMatch(p -> p.z <= 0)
+                ? new double[0][]
+                : PlaneHull.of(seen.stream().map(p -> new double[] {p.x, p.y}).toArray(double[][]::new));
+    }
+
+    /** Where lines of sight touch a ball: a circle that faces the eye, in front of the ball's middle. */
+    private static void ball(List<Vector3d> out, Matrix4d at, double y, double size, Camera camera) {
+        Vector3d scale = at.getScale(new Vector3d());
+        double radius = size * scale.get(scale.maxComponent());
+        Vector3d middle = at.transformPosition(new Vector3d(0, y, 0));
+        Camera.Ray sight = camera.towards(middle);
+        double share = Math.min(1, radius / middle.distance(sight.origin()));
+        Vector3d centre = new Vector3d(middle).fma(-radius * share, sight.direction());
+        double around = radius * Math.sqrt(1 - share * share);
+        Vector3d side = new Vector3d(sight.direction())
+                .cross(Math.abs(sight.direction().y) > 0.9 ? new Vector3d(1, 0, 0) : new Vector3d(0, 1, 0))
+                .normalize();
+        Vector3d up = new Vector3d(side).cross(sight.direction());
+        for (int i = 0; i < AROUND; i++) {
+            double angle = 2 * Math.PI * i / AROUND;
+            out.add(new Vector3d(centre).fma(around * Math.cos(angle), side).fma(around * Math.sin(angle), up));
         }
     }
 

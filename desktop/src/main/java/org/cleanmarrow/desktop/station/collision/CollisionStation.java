@@ -129,8 +129,7 @@ public final class CollisionStation extends StationDef {
     }
 
     private StandIn standing() throws StepRow.Unclear {
-        StandIn one = new StandIn(parts.getText().strip(), standIn.getValue());
-        return new StandIn(one.parts(), one.kind(), (int) value(over), one.role(), one.corners());
+        return new StandIn(parts.getText().strip(), standIn.getValue(), (int) value(over));
     }
 
     private SetBody body() throws StepRow.Unclear {
