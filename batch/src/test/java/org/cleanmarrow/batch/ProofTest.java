@@ -47,20 +47,20 @@ public class ProofTest {
 
     @Test
     public void aLostClipOrMeshEndsWithOneAndIsNamed() throws Exception {
-        Asset pilot = FerryPilot.asset();
-        Path whole = file("whole.glb", pilot);
-        Path fewer = file("fewer.glb", pilot.withClips(pilot.clips().subList(1, 3)));
+        Asset bridge = LiftBridge.asset();
+        Path whole = file("whole.glb", bridge);
+        Path fewer = file("fewer.glb", bridge.withClips(bridge.clips().subList(1, 2)));
         Said clip = Said.run("compare", whole.toString(), fewer.toString(), "--json");
         assertThat(clip.code()).isEqualTo(1);
         assertThat(texts(clip.json().path("differences")))
-                .containsExactly("clip " + pilot.clips().getFirst().name() + " is only in the first");
-        List<Node> nodes = pilot.nodes().stream()
-                .map(n -> n.mesh() == 2 ? n.withMesh(-1, -1) : n)
+                .containsExactly("clip " + bridge.clips().getFirst().name() + " is only in the first");
+        List<Node> nodes = bridge.nodes().stream()
+                .map(n -> n.mesh() == 0 ? n.withMesh(-1, -1) : n)
                 .toList();
         Said mesh = Said.run(
                 "compare",
                 whole.toString(),
-                file("bare.glb", pilot.withNodes(nodes)).toString(),
+                file("bare.glb", bridge.withNodes(nodes)).toString(),
                 "--json");
         assertThat(mesh.code()).isEqualTo(1);
         assertThat(texts(mesh.json().path("differences"))).anyMatch(d -> d.contains("is only in the first"));

@@ -11,6 +11,7 @@ import java.util.TreeMap;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
@@ -38,8 +39,10 @@ public class LeaksTest {
     private static final int PLACES = Integer.getInteger("marrow.places", 12);
 
     private static List<Finding> faults(Asset asset) {
-        return Checks.run(asset, Target.of(asset.conventions()), Work.QUIET).stream()
-                .filter(f -> f.check().equals("leak") || f.check().equals("island"))
+        Examination examination = new Examination(asset, Target.of(asset.conventions()));
+        return Checks.ALL.stream()
+                .filter(c -> c.id().equals("leak") || c.id().equals("island"))
+                .flatMap(c -> c.run(examination).stream())
                 .toList();
     }
 
