@@ -2,6 +2,7 @@ package org.cleanmarrow.batch;
 
 import java.nio.file.Path;
 import java.util.Optional;
+import org.cleanmarrow.cache.CacheUse;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.RigidBody;
@@ -21,8 +22,10 @@ import org.cleanmarrow.picture.PictureHead;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.query.Extensions;
+import org.cleanmarrow.query.Inventory;
 import org.cleanmarrow.query.Painted;
 import org.cleanmarrow.roles.Body;
+import org.cleanmarrow.surface.Strands;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
@@ -75,6 +78,7 @@ final class InspectCommand extends JsonCommand {
             }
         }
         collision(asset, out);
+        caches(asset, out);
         ArrayNode materials = out.putArray("materials");
         asset.materials().forEach(m -> material(asset, m, materials.addObject()));
         ArrayNode pictures = out.putArray("pictures");
@@ -125,6 +129,29 @@ final class InspectCommand extends JsonCommand {
             one.put("node", refs[j.node()]);
             one.put("on", j.other() < 0 ? null : refs[j.other()]);
             one.put("limits", j.limits().size());
+        }
+    }
+
+    private static void caches(Asset asset, ObjectNode out) {
+        String[] refs = asset.nodeRefs();
+        ArrayNode caches = out.putArray("caches");
+        for (CacheUse use : CacheUse.all(asset)) {
+            ObjectNode one = caches.addObject();
+            one.put("mesh", asset.meshRef(use.mesh()));
+            one.put("node", refs[use.node()]);
+            one.put("clip", Inventory.clipRef(asset, use.clip()));
+            one.put("frames", use.track().times().length);
+            one.put("vertices", use.track().vertices());
+            one.put("bytes", use.bytes());
+            one.put("fits", use.fits(asset));
+        }
+        ArrayNode strands = out.putArray("strands");
+        for (Strands.Count count : Strands.counts(asset)) {
+            ObjectNode one = strands.addObject();
+            one.put("part", asset.meshRef(asset.nodes().get(count.node()).mesh()));
+            one.put("node", refs[count.node()]);
+            one.put("curves", count.curves());
+            one.put("points", count.points());
         }
     }
 

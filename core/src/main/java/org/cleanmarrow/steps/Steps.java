@@ -1,6 +1,12 @@
 package org.cleanmarrow.steps;
 
 import java.util.List;
+import org.cleanmarrow.steps.caches.BakeCache;
+import org.cleanmarrow.steps.caches.CacheToJoints;
+import org.cleanmarrow.steps.caches.FitCache;
+import org.cleanmarrow.steps.caches.RecomputeNormals;
+import org.cleanmarrow.steps.caches.ShrinkPieces;
+import org.cleanmarrow.steps.caches.StrandsToMesh;
 import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.JoinBodies;
 import org.cleanmarrow.steps.collision.SetBody;
@@ -205,7 +211,13 @@ public final class Steps {
             StandIn.class,
             ShapesApart.class,
             SetBody.class,
-            JoinBodies.class);
+            JoinBodies.class,
+            RecomputeNormals.class,
+            BakeCache.class,
+            FitCache.class,
+            CacheToJoints.class,
+            ShrinkPieces.class,
+            StrandsToMesh.class);
 
     private Steps() {}
 }

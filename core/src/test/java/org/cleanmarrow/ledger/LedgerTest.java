@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import org.cleanmarrow.cache.Shrinking;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.json.BadJson;
@@ -25,6 +26,12 @@ import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.reference.SkeletonOutline;
 import org.cleanmarrow.steps.Steps;
+import org.cleanmarrow.steps.caches.BakeCache;
+import org.cleanmarrow.steps.caches.CacheToJoints;
+import org.cleanmarrow.steps.caches.FitCache;
+import org.cleanmarrow.steps.caches.RecomputeNormals;
+import org.cleanmarrow.steps.caches.ShrinkPieces;
+import org.cleanmarrow.steps.caches.StrandsToMesh;
 import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.JoinBodies;
 import org.cleanmarrow.steps.collision.SetBody;
@@ -267,7 +274,13 @@ public class LedgerTest {
                 new StandIn("crates", StandIn.Kind.DRAWN),
                 new ShapesApart(ShapesApart.By.IGNORE),
                 new SetBody("crates", RigidBody.Kind.FREE, 12),
-                new JoinBodies("*"));
+                new JoinBodies("*"),
+                new RecomputeNormals("figure", 40),
+                new BakeCache("crates", "linear"),
+                new FitCache("crates", "", "linear", 1, "x,y,z", "0"),
+                new ShrinkPieces("crates", 1, 3, "linear_cache", Shrinking.Order.HEIGHT, 0.5, 1, Shrinking.Ease.SMOOTH),
+                new CacheToJoints("crates", 3),
+                new StrandsToMesh("strokes", 2, 4));
     }
 
     private static SkeletonOutline outline() {
@@ -396,9 +409,15 @@ public class LedgerTest {
         List<Replay.Done> first = oneOfEachDone();
         List<Replay.Done> again =
                 Replay.all(RandomAssets.of(8), Ledger.parse(ledger(oneOfEach()).toJson()), false, Work.QUIET);
-        // There is no hinge in a random figure, nothing that faces or hides, no second skeleton and no lost channel.
-        List<Class<?>> unfit =
-                List.of(PivotToHinge.class, FaceForward.class, Retarget.class, BindChannels.class, Cover.class);
+        // There is no hinge in a random figure, no strand, nothing that faces or hides, no second skeleton and no lost
+        // channel.
+        List<Class<?>> unfit = List.of(
+                PivotToHinge.class,
+                FaceForward.class,
+                Retarget.class,
+                BindChannels.class,
+                Cover.class,
+                StrandsToMesh.class);
         assertThat(first.stream().filter(d -> !unfit.contains(d.step().getClass())))
                 .allSatisfy(d -> assertThat(d.outcome()).as(d.reason()).isPresent());
         Asset a = first.getLast().asset();

@@ -5,9 +5,11 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
+import org.cleanmarrow.formats.sequence.FrameSequence;
 import org.cleanmarrow.join.Join;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.work.Refused;
@@ -46,7 +48,11 @@ public final class AssetFiles {
 
     /** File endings that can be opened, without the dot. */
     public static List<String> endings() {
-        return Formats.ALL.stream().flatMap(f -> f.endings().stream()).sorted().toList();
+        return Formats.ALL.stream()
+                .filter(Format::opens)
+                .flatMap(f -> f.endings().stream())
+                .sorted()
+                .toList();
     }
 
     /** Opens a file as {@link ReadOptions#usual}. */
@@ -56,12 +62,19 @@ public final class AssetFiles {
 
     /**
      * Opens a file by what it holds; by its ending where its content bears no mark. One that holds something else than its
-     * ending says is read as what it holds, and its notes say so.
+     * ending says is read as what it holds, and its notes say so. One of a row of frames opens the whole row ({@link FrameSequence}).
      *
      * @throws ReadFailed where it is not there, of no known format, or broken; nothing else is affected
      */
     public static Asset open(Path path, ReadOptions options) throws ReadFailed {
         Threads.begins("a file");
+        Map<Integer, Path> row = options.neighbours() ? FrameSequence.row(path) : Map.of();
+        return row.isEmpty()
+                ? single(path, options)
+                : FrameSequence.open(row, p -> single(p, options.withWork(Work.QUIET)), options.work());
+    }
+
+    private static Asset single(Path path, ReadOptions options) throws ReadFailed {
         String name = path.getFileName() == null
                 ? path.toString()
                 : path.getFileName().toString();

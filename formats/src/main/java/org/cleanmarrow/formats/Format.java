@@ -60,6 +60,11 @@ public record Format(
         return endings.getFirst();
     }
 
+    /** Whether its endings are those of files; that of a way to write another format is none. */
+    public boolean opens() {
+        return !ending().contains("-");
+    }
+
     /** What an asset has and this format cannot hold; empty where all of it comes along. */
     public Optional<Message> leavesOut(Asset asset) {
         List<Message> left = Arrays.stream(Capability.values())

@@ -19,6 +19,7 @@ import org.cleanmarrow.formats.obj.ObjReader;
 import org.cleanmarrow.formats.obj.ObjWriter;
 import org.cleanmarrow.formats.ply.PlyReader;
 import org.cleanmarrow.formats.ply.PlyWriter;
+import org.cleanmarrow.formats.sequence.ObjSequence;
 
 /** Every format there is, the one that holds most first; a new one is added by its entry here. */
 public final class Formats {
@@ -31,7 +32,7 @@ public final class Formats {
                     Optional.of((asset, base, work) -> new Written(
                             List.of(new Written.Piece(base + ".glb", GltfWriter.glb(asset), asset)), List.of())),
                     // Polygons are drawn as their triangles.
-                    Format.allBut(VERTEX_CACHES, POLYGONS)),
+                    Format.allBut(POLYGONS)),
             new Format(
                     "glTF",
                     List.of("gltf"),
@@ -73,6 +74,23 @@ public final class Formats {
                     ObjReader::read,
                     Optional.of(ObjWriter::write),
                     EnumSet.of(PARTS, MESHES, MATERIALS, PICTURES, POLYGONS, POINTS, LINES, LEFT_HANDED_AXES)),
+            new Format(
+                    "OBJ sequence",
+                    List.of("obj-sequence"),
+                    bytes -> false,
+                    ObjReader::read,
+                    Optional.of(ObjSequence::write),
+                    EnumSet.of(
+                            PARTS,
+                            MESHES,
+                            CLIPS,
+                            VERTEX_CACHES,
+                            MATERIALS,
+                            PICTURES,
+                            POLYGONS,
+                            POINTS,
+                            LINES,
+                            LEFT_HANDED_AXES)),
             new Format(
                     "PLY",
                     List.of("ply"),

@@ -28,6 +28,10 @@ public record ReadOptions(Work work, long mostBytes, boolean neighbours) {
         return new ReadOptions(work, mostBytes, false);
     }
 
+    public ReadOptions withWork(Work other) {
+        return new ReadOptions(other, mostBytes, neighbours);
+    }
+
     public ReadOptions withMostBytes(long most) {
         return new ReadOptions(work, most, neighbours);
     }

@@ -198,7 +198,8 @@ public final class GltfReader {
                 .withCameras(cameras)
                 .withScenes(scenes, root.index("scene", scenes.size(), "scenes"))
                 .withCarried(documentCarried());
-        return RigidBodiesReader.read(plain, root, notes).withNotes(notes);
+        return RigidBodiesReader.read(CacheMorphs.read(plain, work), root, notes)
+                .withNotes(notes);
     }
 
     private String baseName() {

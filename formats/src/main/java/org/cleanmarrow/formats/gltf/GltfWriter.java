@@ -54,7 +54,7 @@ public final class GltfWriter {
     private final Map<Influences, List<int[]>> influenceAccessors = new HashMap<>();
 
     private GltfWriter(Asset asset, boolean embedPictures) {
-        this.asset = RigidBodiesWriter.spelled(asset);
+        this.asset = RigidBodiesWriter.spelled(CacheMorphs.spelled(asset));
         this.embedPictures = embedPictures;
     }
 
