@@ -141,7 +141,7 @@ public final class CacheFit {
         }
         Guess chosen = best;
         Optional<Guess> second = all.stream()
-                .filter(g -> !g.alike(chosen))
+                .filter(g -> !g.alike(chosen) && !isReflection(chosen, g, exact))
                 .min(Comparator.comparingDouble(g -> (g.off + exact)
                         / (g.factor == chosen.factor && g.turn.equals(chosen.turn, 1e-9) ? CLEAR_SHIFT : CLEAR)));
         boolean sure = second.map(g -> clear(chosen, g, exact)).orElse(true);
@@ -150,9 +150,16 @@ public final class CacheFit {
 
     private static boolean clear(Guess best, Guess second, double exact) {
         boolean later = second.factor == best.factor && second.turn.equals(best.turn, 1e-9);
-        // What is flat and lies in a plane of the axes is its own reflection: no evidence for one.
-        boolean mirrored = second.turn.determinant() < 0 && best.turn.determinant() > 0;
-        return mirrored && second.shift == best.shift || second.off > (later ? CLEAR_SHIFT : CLEAR) * best.off + exact;
+        return second.off > (later ? CLEAR_SHIFT : CLEAR) * best.off + exact;
+    }
+
+    /** What is flat and lies in a plane of the axes is its own reflection, which is no evidence for one. */
+    private static boolean isReflection(Guess best, Guess other, double exact) {
+        return other.turn.determinant() < 0
+                && best.turn.determinant() > 0
+                && other.shift == best.shift
+                && other.factor == best.factor
+                && other.off <= best.off + exact;
     }
 
     private static boolean simpler(Guess a, Guess b) {
