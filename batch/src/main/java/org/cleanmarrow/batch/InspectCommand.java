@@ -2,7 +2,7 @@ package org.cleanmarrow.batch;
 
 import java.nio.file.Path;
 import java.util.Optional;
-import org.cleanmarrow.cache.CacheUse;
+import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.RigidBody;

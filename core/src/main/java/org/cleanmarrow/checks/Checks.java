@@ -3,6 +3,9 @@ package org.cleanmarrow.checks;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import org.cleanmarrow.checks.caches.CacheCount;
+import org.cleanmarrow.checks.caches.CacheUnit;
+import org.cleanmarrow.checks.caches.StrandsBare;
 import org.cleanmarrow.checks.collision.BodiesWithoutShape;
 import org.cleanmarrow.checks.collision.BodyMass;
 import org.cleanmarrow.checks.collision.PartsThatDoNotCollide;
@@ -101,6 +104,9 @@ public final class Checks {
             new EndJoints(),
             new JointBudget(),
             new JointsNeeded(),
+            new CacheCount(),
+            new CacheUnit(),
+            new StrandsBare(),
             new StillRoot(),
             new BodiesWithoutShape(),
             new PartsThatDoNotCollide(),

@@ -11,6 +11,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
+import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.Frame;
@@ -34,6 +35,8 @@ import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Texture;
 import org.cleanmarrow.model.TextureUse;
+import org.cleanmarrow.model.VertexFrames;
+import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.picture.Png;
 import org.cleanmarrow.work.Work;
 import org.joml.Quaterniond;
@@ -76,6 +79,33 @@ public class PlantedFaultsTest {
                 CLEAN.withAttached(
                         List.of(tool, ball, alone, new RigidBody(node("crate"), RigidBody.Kind.FREE, 3), light, hung)));
         plant("body-mass", "crate", CLEAN.withAttached(List.of(tool, ball, alone, heavy, light, hung)), "still-root");
+    }
+
+    /** Caches of the crate in another unit and of another mesh, and a part of lines. */
+    private void caches() {
+        Mesh crate = CLEAN.meshes().get(CLEAN.nodes().get(node("crate")).mesh());
+        float[] rest = crate.primitives().getFirst().positions();
+        for (int factor : new int[] {100, 1}) {
+            int count = factor == 100 ? crate.vertexCount() : crate.vertexCount() - 1;
+            VertexFrames frames = CacheBake.frames(count, 2, Work.QUIET, (k, out) -> {
+                for (int i = 0; i < out.length; i++) {
+                    out[i] = factor * rest[i];
+                }
+            });
+            VertexTrack track = VertexTrack.of(new float[] {0, 1}, frames);
+            Channel plays = new Channel(node("crate"), Channel.Path.VERTICES, track, "", Passthrough.NONE);
+            List<Clip> clips = new ArrayList<>(CLEAN.clips());
+            clips.add(new Clip("blown", List.of(plays), 30, false, true, List.of(), Passthrough.NONE));
+            plant(factor == 100 ? "cache-unit" : "cache-count", "crate", CLEAN.withClips(clips));
+        }
+        int mesh = CLEAN.nodes().get(node("tool")).mesh();
+        plant(
+                "strands-bare",
+                "*",
+                CLEAN.withMesh(
+                        mesh,
+                        primitives(
+                                CLEAN.meshes().get(mesh), p -> p.withIndices(Primitive.Mode.LINES, new int[] {0, 1}))));
     }
 
     private static int node(String name) {
@@ -465,6 +495,7 @@ public class PlantedFaultsTest {
         plant("names-illegal", "*", clip("linear", c -> c.withName("walk/run")));
         plant("names-differ", "*", node(CLEAN, "crate", n -> n.withName("box")));
         collision();
+        caches();
         plant("names-asked", "*", CLEAN, named(Rules.Kind.NODE, "x_*"));
         plant("names-asked", "*", CLEAN, named(Rules.Kind.JOINT, "joint_1"));
         plant("names-asked", "*", CLEAN, named(Rules.Kind.MESH, "crate"));

@@ -14,7 +14,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
-import org.cleanmarrow.cache.Shrinking;
+import org.cleanmarrow.caches.Shrinking;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.json.BadJson;

@@ -6,8 +6,11 @@ import java.util.function.Supplier;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.ferry.BellChain;
 import org.cleanmarrow.demo.ferry.FloatVest;
+import org.cleanmarrow.demo.ferry.HeronCrest;
 import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.ferry.MarshHeron;
+import org.cleanmarrow.demo.ferry.MooringPennant;
+import org.cleanmarrow.demo.ferry.RiverIce;
 import org.cleanmarrow.demo.ferry.VestedPilot;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.formats.AssetFiles;
@@ -34,6 +37,9 @@ public record Demo(String file, Supplier<Asset> asset, Supplier<byte[]> bytes, S
             new Demo("float-vest.obj", FloatVest::asset, FloatVest::obj, FloatVest::faults),
             gltf("vested-pilot.glb", VestedPilot::asset, List::of),
             gltf("bell-chain.glb", BellChain::asset, BellChain::faults),
+            gltf("mooring-pennant.glb", MooringPennant::asset, MooringPennant::faults),
+            gltf("river-ice.glb", RiverIce::asset, RiverIce::faults),
+            gltf("heron-crest.glb", HeronCrest::asset, HeronCrest::faults),
             new Demo("punting-take.bvh", Demo::take, Demo::takeFile, List::of));
 
     private static Demo gltf(String file, Supplier<Asset> asset, Supplier<List<PlantedFault>> faults) {

@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.fault.PlantedFault;
@@ -93,8 +94,11 @@ public class FerryTest {
         assertThat(opened.conventions()).isEqualTo(made.conventions());
         assertThat(opened.meshes().stream().mapToInt(Mesh::vertexCount).sum())
                 .isEqualTo(made.meshes().stream().mapToInt(Mesh::vertexCount).sum());
+        // A cache in millimetres where metres are meant lies a kilometre off: float32 holds a hundredth of a millimetre
+        // there.
+        double near = CacheUse.all(made).isEmpty() ? 1e-6 : 1e-5;
         assertThat(MotionProbe.compare(made, opened, Work.QUIET).largestMetres())
-                .isLessThan(1e-6);
+                .isLessThan(near);
         assertThat(Demo.named(demo.name())).contains(demo);
     }
 

@@ -9,7 +9,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Stream;
-import org.cleanmarrow.cache.CacheUse;
+import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.edit.Timing;
 import org.cleanmarrow.formats.delivery.Delivery;

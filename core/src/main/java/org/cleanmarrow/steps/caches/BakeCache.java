@@ -2,7 +2,7 @@ package org.cleanmarrow.steps.caches;
 
 import java.util.ArrayList;
 import java.util.List;
-import org.cleanmarrow.cache.CacheBake;
+import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.Timing;

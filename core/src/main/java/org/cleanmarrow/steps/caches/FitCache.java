@@ -3,11 +3,12 @@ package org.cleanmarrow.steps.caches;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import org.cleanmarrow.cache.CacheFit;
-import org.cleanmarrow.cache.CacheUse;
+import org.cleanmarrow.caches.CacheFit;
+import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.Timing;
+import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
@@ -257,17 +258,9 @@ public record FitCache(
     }
 
     private static double size(float[] p) {
-        double square = 0;
-        for (int k = 0; k < 3; k++) {
-            double least = Double.POSITIVE_INFINITY;
-            double most = Double.NEGATIVE_INFINITY;
-            for (int i = k; i < p.length; i += 3) {
-                least = Math.min(least, p[i]);
-                most = Math.max(most, p[i]);
-            }
-            square += (most - least) * (most - least);
-        }
-        return Math.sqrt(square);
+        Box box = Box.empty();
+        box.grow(p);
+        return box.diagonal();
     }
 
     private static Asset shifted(Asset asset, CacheUse use, int late, Meant meant) throws Refused {

@@ -4,7 +4,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
-import org.cleanmarrow.cache.CacheUse;
+import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.NewNodes;
 import org.cleanmarrow.geometry.TriangleTree;

@@ -10,13 +10,13 @@ import org.cleanmarrow.collision.Shape;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.shape.Blocks;
+import org.cleanmarrow.demo.shape.Paint;
 import org.cleanmarrow.demo.shape.Shell;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Local;
-import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
@@ -64,9 +64,9 @@ public final class BellChain {
         meshes.add(Mesh.of("bell", new Blocks().shell(bell()).primitive(2)));
         return Asset.of("bell-chain", Conventions.GLTF, nodes, meshes, List.of(), List.of(toll()))
                 .withMaterials(List.of(
-                        paint("tarred_oak", 0.16f, 0.11f, 0.07f),
-                        paint("iron", 0.05f, 0.06f, 0.07f),
-                        paint("bell_bronze", 0.42f, 0.27f, 0.09f)))
+                        Paint.of("tarred_oak", 0.16f, 0.11f, 0.07f),
+                        Paint.of("iron", 0.05f, 0.06f, 0.07f),
+                        Paint.of("bell_bronze", 0.42f, 0.27f, 0.09f)))
                 .withAttached(bodies());
     }
 
@@ -164,9 +164,5 @@ public final class BellChain {
             channels.add(new Channel(i, Channel.Path.ROTATION, keys, "", Passthrough.NONE));
         }
         return new Clip("toll", channels, RATE, true, true, List.of(), Passthrough.NONE);
-    }
-
-    private static Material paint(String name, float r, float g, float b) {
-        return new Material(name, new float[] {r, g, b, 1}, -1, false, Passthrough.NONE);
     }
 }

@@ -7,11 +7,11 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.shape.Blocks;
+import org.cleanmarrow.demo.shape.Paint;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Local;
-import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
@@ -76,15 +76,11 @@ public final class LiftBridge {
         }
         Asset still = Asset.of("lift-bridge", AS_RECEIVED, nodes, meshes, List.of(), List.of());
         return still.withMaterials(List.of(
-                        paint("tarred_oak", 0.16f, 0.11f, 0.07f),
-                        paint("iron", 0.05f, 0.06f, 0.07f),
-                        paint("harbour_stone", 0.38f, 0.36f, 0.31f),
-                        paint("red_lead", 0.45f, 0.09f, 0.05f)))
+                        Paint.of("tarred_oak", 0.16f, 0.11f, 0.07f),
+                        Paint.of("iron", 0.05f, 0.06f, 0.07f),
+                        Paint.of("harbour_stone", 0.38f, 0.36f, 0.31f),
+                        Paint.of("red_lead", 0.45f, 0.09f, 0.05f)))
                 .withClips(List.of(clip("open", 0, 71, 0, LIFT), clip("close", 73, 144, LIFT, 0)));
-    }
-
-    private static Material paint(String name, float r, float g, float b) {
-        return new Material(name, new float[] {r, g, b, 1}, -1, false, Passthrough.NONE);
     }
 
     private static Mesh mesh(List<Mesh> before, Blocks blocks, int material) {

@@ -32,7 +32,6 @@ import org.cleanmarrow.desktop.window.MainWindow;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.file.SafeFiles;
-import org.cleanmarrow.steps.intake.SweepLods;
 import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.skeleton.TPose;
@@ -179,24 +178,24 @@ public final class Shots {
         });
     }
 
-    /** The first two stations with the other assets of the ferry. */
+    /** Stations with the other assets of the ferry. */
     private void others() throws Exception {
         on(() -> {
             desk.seeing().paint().set(ShadingMode.COLOURS);
-            desk.files().openDemo(Demo.named("lift-bridge").orElseThrow());
-            desk.station().set(Station.INTAKE);
+            desk.files().openDemo(Demo.named("mooring-pennant").orElseThrow());
+            desk.station().set(Station.CACHES);
         });
         quiet();
-        on(() -> desk.apply(new SweepLods(0)));
+        on(() -> desk.apply(desk.findingsAt(Station.CACHES).getFirst().fix().orElseThrow()));
         quiet();
         on(() -> {
-            window.viewport().setCamera(Camera.front().turned(32, 20));
+            ((TextField) scene.lookup("#fit-mesh")).setText("pennant");
+            desk.playback().clip().set("flutter");
+            desk.playback().seconds().set(40 / 24.0);
+            window.viewport().setCamera(Camera.front().turned(24, 8));
             window.viewport().frameAll();
-            window.unfold("intake-names");
-            ((TextField) scene.lookup("#rename-find")).setText("*_leaf");
-            ((TextField) scene.lookup("#rename-replace")).setText("leaf_*");
         });
-        take("13-inventory");
+        take("13-caches");
         on(() -> {
             desk.files().openDemo(Demo.named("bell-chain").orElseThrow());
             desk.station().set(Station.COLLISION);

@@ -25,6 +25,7 @@ final class Spine extends VBox {
             Station.SKELETON,
             Station.SKIN,
             Station.MOTION,
+            Station.CACHES,
             Station.COLLISION,
             Station.DELIVERY);
 

@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop.window;
 import java.util.List;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.StationDef;
+import org.cleanmarrow.desktop.station.caches.CachesStation;
 import org.cleanmarrow.desktop.station.collision.CollisionStation;
 import org.cleanmarrow.desktop.station.delivery.DeliveryStation;
 import org.cleanmarrow.desktop.station.intake.IntakeStation;
@@ -25,6 +26,7 @@ final class Stations {
                 new SkeletonStation(desk, dialogs),
                 new SkinStation(desk, viewport),
                 new MotionStation(desk),
+                new CachesStation(desk),
                 new CollisionStation(desk),
                 new DeliveryStation(desk, dialogs));
     }

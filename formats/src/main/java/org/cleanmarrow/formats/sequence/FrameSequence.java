@@ -15,7 +15,7 @@ import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
-import org.cleanmarrow.cache.CacheBake;
+import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.text.Remarks;
 import org.cleanmarrow.model.Asset;

@@ -4,7 +4,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import org.cleanmarrow.cache.CacheBake;
+import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.edit.Timing;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.obj.ObjWriter;

@@ -1,10 +1,7 @@
 package org.cleanmarrow.desktop.station.collision;
 
-import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
-import java.util.function.Supplier;
 import javafx.scene.Node;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
@@ -14,11 +11,11 @@ import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.collision.ShapeFit;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
+import org.cleanmarrow.desktop.station.Fields;
 import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.station.StepsAct;
 import org.cleanmarrow.desktop.text.Labels;
-import org.cleanmarrow.desktop.widgets.NameField;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
@@ -30,25 +27,41 @@ import org.cleanmarrow.steps.collision.StandIn;
 
 /** What the engine bumps into: shapes for joints and parts, bodies, and what joins them. */
 public final class CollisionStation extends StationDef {
+    private final Fields fields;
     private final ColliderList list;
-    private final TextField joints = names("fit-joints", this::jointNames, "*");
-    private final ComboBox<ShapeFit.Kind> kind = choice("fit-kind", ShapeFit.Kind.values());
-    private final TextField share = number("fit-share", "98");
-    private final TextField parts = names("stand-parts", this::partNames, "*");
-    private final ComboBox<StandIn.Kind> standIn = choice("stand-kind", StandIn.Kind.values());
-    private final TextField over = number("stand-over", "0");
-    private final TextField bodies = names("body-nodes", this::nodeNames, "");
-    private final ComboBox<RigidBody.Kind> mover = choice("body-kind", RigidBody.Kind.values());
-    private final TextField mass = number("body-mass", "0");
-    private final TextField density = number("body-density", "0");
-    private final TextField damping = number("body-damping", "0");
-    private final TextField chain = names("join-chain", this::nodeNames, "");
-    private final TextField swing = number("join-swing", "45");
-    private final TextField twist = number("join-twist", "20");
+    private final TextField joints;
+    private final ComboBox<ShapeFit.Kind> kind;
+    private final TextField share;
+    private final TextField parts;
+    private final ComboBox<StandIn.Kind> standIn;
+    private final TextField over;
+    private final TextField bodies;
+    private final ComboBox<RigidBody.Kind> mover;
+    private final TextField mass;
+    private final TextField density;
+    private final TextField damping;
+    private final TextField chain;
+    private final TextField swing;
+    private final TextField twist;
     private final CheckBox meet = new CheckBox(Labels.of("collision.meet"));
 
     public CollisionStation(Desk desk) {
         super(Station.COLLISION, desk);
+        fields = new Fields(desk, "collision");
+        joints = fields.names("fit-joints", this::jointNames, "*");
+        kind = fields.choice("fit-kind", ShapeFit.Kind.values());
+        share = fields.number("fit-share", "98");
+        parts = fields.names("stand-parts", this::partNames, "*");
+        standIn = fields.choice("stand-kind", StandIn.Kind.values());
+        over = fields.number("stand-over", "0");
+        bodies = fields.names("body-nodes", this::nodeNames, "");
+        mover = fields.choice("body-kind", RigidBody.Kind.values());
+        mass = fields.number("body-mass", "0");
+        density = fields.number("body-density", "0");
+        damping = fields.number("body-damping", "0");
+        chain = fields.names("join-chain", this::nodeNames, "");
+        swing = fields.number("join-swing", "45");
+        twist = fields.number("join-twist", "20");
         list = new ColliderList(desk);
         standIn.setValue(StandIn.Kind.BEST);
         mover.setValue(RigidBody.Kind.FREE);
@@ -98,88 +111,50 @@ public final class CollisionStation extends StationDef {
         consistOf(acts, tray, Piece.OWN, Piece.JOINTS);
     }
 
-    private static TextField names(String id, Supplier<List<String>> known, String text) {
-        NameField field = new NameField(id, known);
-        field.setText(text);
-        field.setAccessibleText(Labels.of("collision." + id));
-        return field;
-    }
-
-    private static TextField number(String id, String text) {
-        TextField field = new TextField(text);
-        field.setId(id);
-        field.setPrefColumnCount(6);
-        field.setAccessibleText(Labels.of("collision." + id));
-        return field;
-    }
-
-    private static <E extends Enum<E>> ComboBox<E> choice(String id, E[] values) {
-        ComboBox<E> box = new ComboBox<>();
-        box.getItems().setAll(values);
-        box.setValue(values[0]);
-        box.setId(id);
-        box.setAccessibleText(Labels.of("collision." + id));
-        box.setConverter(
-                Widgets.shown(v -> Labels.of("collision.kind." + v.name().toLowerCase(Locale.ROOT))));
-        return box;
-    }
-
     private FitShapes fitting() throws StepRow.Unclear {
-        return new FitShapes(joints.getText().strip(), kind.getValue(), value(share) / 100, 24);
+        return new FitShapes(joints.getText().strip(), kind.getValue(), fields.value(share) / 100, 24);
     }
 
     private StandIn standing() throws StepRow.Unclear {
-        return new StandIn(parts.getText().strip(), standIn.getValue(), (int) value(over));
+        return new StandIn(parts.getText().strip(), standIn.getValue(), (int) fields.value(over));
     }
 
     private SetBody body() throws StepRow.Unclear {
-        double slowing = value(damping);
-        return new SetBody(said(bodies), mover.getValue(), value(mass), value(density), slowing, slowing, 1, -1, -1);
+        double slowing = fields.value(damping);
+        return new SetBody(
+                fields.said(bodies),
+                mover.getValue(),
+                fields.value(mass),
+                fields.value(density),
+                slowing,
+                slowing,
+                1,
+                -1,
+                -1);
     }
 
     private JoinBodies joining() throws StepRow.Unclear {
-        return new JoinBodies(said(chain), JoinBodies.Range.AUTO, value(swing), value(twist), 0, 0, meet.isSelected());
-    }
-
-    private static String said(TextField field) throws StepRow.Unclear {
-        if (field.getText().isBlank()) {
-            throw new StepRow.Unclear("collision.name.some");
-        }
-        return field.getText().strip();
-    }
-
-    private static double value(TextField field) throws StepRow.Unclear {
-        try {
-            return Double.parseDouble(field.getText().strip().replace(',', '.'));
-        } catch (NumberFormatException e) {
-            throw new StepRow.Unclear("collision.number", field.getText());
-        }
+        return new JoinBodies(
+                fields.said(chain),
+                JoinBodies.Range.AUTO,
+                fields.value(swing),
+                fields.value(twist),
+                0,
+                0,
+                meet.isSelected());
     }
 
     private List<String> jointNames() {
         boolean[] joint = desk.isOpen() ? desk.now().jointFlags() : new boolean[0];
-        return refs(n -> joint[n]);
+        return fields.nodes(n -> joint[n]);
     }
 
     private List<String> partNames() {
-        return refs(n -> desk.now().nodes().get(n).mesh() >= 0);
+        return fields.nodes(n -> desk.now().nodes().get(n).mesh() >= 0);
     }
 
     private List<String> nodeNames() {
-        return refs(n -> true);
-    }
-
-    private List<String> refs(java.util.function.IntPredicate which) {
-        List<String> out = new ArrayList<>();
-        if (desk.isOpen()) {
-            String[] all = desk.now().nodeRefs();
-            for (int n = 0; n < all.length; n++) {
-                if (which.test(n)) {
-                    out.add(all[n]);
-                }
-            }
-        }
-        return out;
+        return fields.nodes(n -> true);
     }
 
     @Override

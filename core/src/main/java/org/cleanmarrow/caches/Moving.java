@@ -1,7 +1,8 @@
-package org.cleanmarrow.cache;
+package org.cleanmarrow.caches;
 
 import java.util.ArrayList;
 import java.util.List;
+import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.work.Work;
 
@@ -46,16 +47,8 @@ record Moving(float[] rest, List<float[]> frames, int[] vertex) {
 
     /** Length of the diagonal of the points' box at rest. */
     double size() {
-        double square = 0;
-        for (int k = 0; k < 3; k++) {
-            double least = Double.POSITIVE_INFINITY;
-            double most = Double.NEGATIVE_INFINITY;
-            for (int i = k; i < rest.length; i += 3) {
-                least = Math.min(least, rest[i]);
-                most = Math.max(most, rest[i]);
-            }
-            square += rest.length == 0 ? 0 : (most - least) * (most - least);
-        }
-        return Math.sqrt(square);
+        Box box = Box.empty();
+        box.grow(rest);
+        return box.diagonal();
     }
 }

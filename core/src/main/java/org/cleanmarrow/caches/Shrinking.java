@@ -1,4 +1,4 @@
-package org.cleanmarrow.cache;
+package org.cleanmarrow.caches;
 
 import java.util.Comparator;
 import java.util.Random;

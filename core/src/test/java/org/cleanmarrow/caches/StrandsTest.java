@@ -1,4 +1,4 @@
-package org.cleanmarrow.cache;
+package org.cleanmarrow.caches;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;

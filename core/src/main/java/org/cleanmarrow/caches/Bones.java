@@ -1,4 +1,4 @@
-package org.cleanmarrow.cache;
+package org.cleanmarrow.caches;
 
 import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.RigidFit;

@@ -1,4 +1,4 @@
-package org.cleanmarrow.cache;
+package org.cleanmarrow.caches;
 
 import java.lang.foreign.Arena;
 import java.lang.foreign.MemorySegment;

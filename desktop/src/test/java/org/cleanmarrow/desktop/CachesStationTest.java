@@ -1,0 +1,88 @@
+package org.cleanmarrow.desktop;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import javafx.scene.control.TableView;
+import org.cleanmarrow.caches.CacheUse;
+import org.cleanmarrow.caches.Shrinking;
+import org.cleanmarrow.demo.Demo;
+import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.steps.caches.FitCache;
+import org.testng.annotations.Test;
+
+/** What no engine plays, turned by hand into what it does, all in the real window. */
+public class CachesStationTest extends DeskWindow {
+    private Asset now() throws Exception {
+        return on(() -> desk.now());
+    }
+
+    private void open(String demo) throws Exception {
+        on(() -> {
+            desk.files().openDemo(Demo.named(demo).orElseThrow());
+            return null;
+        });
+        quiet();
+    }
+
+    /**
+     * The pennant: found to be in millimetres and lying down, laid on its mesh, made joints of. Then the ice, whose floes get joints and
+     * shrink from the middle; and the crest, whose triangles are counted before they are built.
+     */
+    @Test
+    public void clothIceAndCrestBecomeWhatAnEnginePlays() throws Exception {
+        click("#demo-mooring-pennant");
+        quiet();
+        station(Station.CACHES);
+        assertThat(text("#station-facts")).isEqualTo("1 cache · no strands");
+        assertThat(((TableView<?>) find("#caches")).getItems()).hasSize(1);
+        fix("cache-unit");
+        assertThat(on(() -> desk.history().done().getLast().step())).isInstanceOf(FitCache.class);
+        assertThat(on(() -> desk.findingsAt(Station.CACHES))).isEmpty();
+        type("#joints-mesh", "pennant");
+        type("#joints-most", "8");
+        press("#cache-to-joints");
+        quiet();
+        assertThat(CacheUse.all(now())).isEmpty();
+        assertThat(now().skins().getLast().joints()).hasSize(8);
+        assertThat(text("#station-facts")).isEqualTo("no caches · no strands");
+
+        open("river-ice");
+        station(Station.CACHES);
+        type("#joints-mesh", "ice");
+        type("#joints-most", "60");
+        press("#cache-to-joints");
+        quiet();
+        assertThat(now().skins().getLast().joints()).hasSize(60);
+        type("#shrink-part", "ice");
+        type("#shrink-first", "24");
+        type("#shrink-last", "72");
+        choose("#shrink-order", Shrinking.Order.DISTANCE);
+        press("#shrink-pieces");
+        quiet();
+        Clip clip = now().clips().getFirst();
+        assertThat(clip.lastFrame()).isEqualTo(72);
+        assertThat(clip.channels().stream().filter(c -> c.path() == Channel.Path.SCALE))
+                .hasSize(60);
+
+        open("heron-crest");
+        station(Station.CACHES);
+        type("#strands-part", "crest");
+        // 240 strands of 8, 24, 72 and 216 triangles.
+        assertThat(text("#strands-counts"))
+                .contains("240 strands")
+                .contains("1,920")
+                .contains("5,760")
+                .contains("17,280")
+                .contains("51,840");
+        press("#strands-to-mesh");
+        quiet();
+        assertThat(now().meshes().get(now().findMesh("crest")).triangleCount()).isEqualTo(1920);
+        assertThat(on(() -> desk.findingsAt(Station.CACHES))).isEmpty();
+        type("#shrink-part", "");
+        press("#shrink-pieces");
+        assertThat(text("#shrink-preview")).contains("Name the mesh");
+    }
+}
