@@ -7,6 +7,7 @@ import java.util.EnumSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Predicate;
 import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.bvh.BvhWriter;
@@ -20,9 +21,15 @@ import org.cleanmarrow.formats.obj.ObjWriter;
 import org.cleanmarrow.formats.ply.PlyReader;
 import org.cleanmarrow.formats.ply.PlyWriter;
 import org.cleanmarrow.formats.sequence.ObjSequence;
+import org.cleanmarrow.formats.usd.UsdReader;
+import org.cleanmarrow.formats.usd.UsdWriter;
+import org.cleanmarrow.formats.usd.Usdz;
 
 /** Every format there is, the one that holds most first; a new one is added by its entry here. */
 public final class Formats {
+    private static final Set<Capability> USD =
+            EnumSet.of(PARTS, MESHES, HIERARCHY, JOINTS, SKINS, CLIPS, VERTEX_CACHES, MATERIALS, POLYGONS, LINES);
+
     public static final List<Format> ALL = List.of(
             new Format(
                     "glTF binary",
@@ -60,6 +67,20 @@ public final class Formats {
                             POLYGONS,
                             LINES,
                             CAMERAS)),
+            new Format(
+                    "USD",
+                    List.of("usda", "usd"),
+                    bytes -> begins("#usda").test(bytes) || UsdReader.isBinary(bytes),
+                    UsdReader::read,
+                    Optional.of(UsdWriter::write),
+                    USD),
+            new Format(
+                    "USD package",
+                    List.of("usdz"),
+                    begins("PK\u0003\u0004"),
+                    Usdz::read,
+                    Optional.of(Usdz::write),
+                    USD),
             new Format(
                     "BVH",
                     List.of("bvh"),

@@ -24,15 +24,21 @@ final class UsdPrim {
     /** An attribute or a relation. */
     static final class Property {
         String type = "";
-        @Nullable Object value;
+
+        @Nullable
+        Object value;
+
         final TreeMap<Double, @Nullable Object> samples = new TreeMap<>();
         final Map<String, @Nullable Object> metadata = new LinkedHashMap<>();
         /** Of a relation, or of a connection. */
         List<String> targets = List.of();
 
         /** The value, or the first of its samples. */
-        @Nullable Object first() {
-            return value != null || samples.isEmpty() ? value : samples.firstEntry().getValue();
+        @Nullable
+        Object first() {
+            return value != null || samples.isEmpty()
+                    ? value
+                    : samples.firstEntry().getValue();
         }
 
         double[] numbers() {
@@ -83,7 +89,10 @@ final class UsdPrim {
     }
 
     String word(String named, String otherwise) {
-        return property(named).map(Property::first).map(v -> v instanceof String s ? s : otherwise).orElse(otherwise);
+        return property(named)
+                .map(Property::first)
+                .map(v -> v instanceof String s ? s : otherwise)
+                .orElse(otherwise);
     }
 
     /** The first target of a relation or connection. */

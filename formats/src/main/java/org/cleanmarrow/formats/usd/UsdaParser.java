@@ -18,7 +18,8 @@ import org.jspecify.annotations.Nullable;
 final class UsdaParser {
     private static final int DEEPEST = 256;
     private static final Set<String> LISTS = Set.of("prepend", "append", "delete", "add", "reorder");
-    private static final Set<String> ARCS = Set.of("references", "payload", "inherits", "specializes", "variantSets", "variants");
+    private static final Set<String> ARCS =
+            Set.of("references", "payload", "inherits", "specializes", "variantSets", "variants");
 
     private final String text;
     private final String file;
@@ -327,7 +328,8 @@ final class UsdaParser {
             return out;
         } catch (NumberFormatException e) {
             at = from;
-            throw wrong("expected a number, found \"" + shown(text.substring(from, Math.min(text.length(), from + 12))) + "\"");
+            throw wrong("expected a number, found \"" + shown(text.substring(from, Math.min(text.length(), from + 12)))
+                    + "\"");
         }
     }
 
@@ -396,7 +398,10 @@ final class UsdaParser {
             at++;
         }
         if (at == from) {
-            throw wrong(at < text.length() ? "found \"" + shown(text.substring(at, at + 1)) + "\", which begins nothing" : "the file ends too early");
+            throw wrong(
+                    at < text.length()
+                            ? "found \"" + shown(text.substring(at, at + 1)) + "\", which begins nothing"
+                            : "the file ends too early");
         }
         return text.substring(from, at);
     }
@@ -445,7 +450,8 @@ final class UsdaParser {
 
     private void take(char c) throws ReadFailed {
         if (peek() != c) {
-            throw wrong("expected " + c + ", found \"" + shown(text.substring(at, Math.min(text.length(), at + 12))) + "\"");
+            throw wrong("expected " + c + ", found \"" + shown(text.substring(at, Math.min(text.length(), at + 12)))
+                    + "\"");
         }
         at++;
     }
@@ -463,7 +469,11 @@ final class UsdaParser {
     }
 
     private ReadFailed wrong(String what) {
-        long line = 1 + text.substring(0, Math.min(at, text.length())).chars().filter(c -> c == '\n').count();
+        long line = 1
+                + text.substring(0, Math.min(at, text.length()))
+                        .chars()
+                        .filter(c -> c == '\n')
+                        .count();
         return new ReadFailed(file, "line " + line, what);
     }
 }
