@@ -147,6 +147,31 @@ public class FitCacheTest {
         assertThat(found).isGreaterThanOrEqualTo(198);
     }
 
+    /** Numbers of the mesh itself, at a node that stands elsewhere and is turned: the change is about the node, and is found there. */
+    @Test
+    public void aCacheInTheAxesOfItsNodeIsFoundThere() throws Refused {
+        List<Vector3d> middles =
+                List.of(new Vector3d(0.1, 0.2, 0), new Vector3d(0.9, 0, 0.4), new Vector3d(0, 1.3, 0.2));
+        Primitive p = Cached.boxes(middles, 0.15);
+        Local far = Local.of(new Vector3d(3, 5, -2), new Quaterniond().rotateXYZ(0.4, 0.3, 1), new Vector3d(2));
+        Asset cached = Cached.of(p, far, 3, (k, out) -> {
+            for (int i = 0; i < out.length; i += 3) {
+                out[i] = 1000 * p.positions()[i];
+                out[i + 1] = -1000 * p.positions()[i + 2];
+                out[i + 2] = 1000 * p.positions()[i + 1];
+            }
+        });
+        Change change = new FitCache("part").apply(cached, Work.QUIET);
+        assertThat(change.notes().toString()).contains("0.001").contains("x,-z,y");
+        float[] at = Cached.places(change.asset(), 0).get(2);
+        float[] rest = Cached.places(
+                        cached.withClips(List.of(
+                                new Clip("still", List.of(), Cached.RATE, false, true, List.of(), Passthrough.NONE))),
+                        0)
+                .getFirst();
+        assertThat(Cached.off(at, rest)).isLessThan(1e-5);
+    }
+
     /** Where nothing moves, every shift fits as well: that is said, with both, and nothing is changed until it is told. */
     @Test
     public void whatNothingTellsApartIsUndecidedUntilToldWhich() throws Refused {

@@ -1,6 +1,7 @@
 package org.cleanmarrow.steps.caches;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import org.cleanmarrow.caches.CacheFit;
@@ -75,7 +76,8 @@ public record FitCache(
     /** What it is laid on: a clip without the cache, or rest. */
     private record Meant(String name, CacheFit.Frames frames, int last, boolean rest) {}
 
-    private record Best(Meant meant, CacheFit.Found found) {}
+    /** @param about the axes that it was changed in: the world's, or those of the mesh's node */
+    private record Best(Meant meant, CacheFit.Found found, Matrix4d about) {}
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
@@ -91,6 +93,7 @@ public record FitCache(
                 .orElseThrow();
         int[] points = CacheFit.points(use.track().vertices());
         Clip own = asset.clips().get(use.clip());
+        Matrix4d node = new Rig(asset).rest().world()[use.node()];
         CacheFit.Frames came = came(asset, use, points);
         List<Meant> meant = meant(asset, use, deformer, place, points, work);
         double size = size(meant.getLast().frames.at().getFirst());
@@ -99,18 +102,25 @@ public record FitCache(
         Best best = null;
         for (Meant one : meant) {
             work.stopIfCancelled();
-            CacheFit.Frames of =
-                    one.rest ? new CacheFit.Frames(came.first(), came.at().subList(0, 1)) : came;
-            Optional<CacheFit.Found> found = CacheFit.find(of, one.frames, size, one.rest ? 0 : MOST_SHIFT, told);
-            if (found.isPresent() && (best == null || nearer(found.get(), best.found))) {
-                best = new Best(one, found.get());
+            // Numbers of the world that were put at a node, or of the mesh itself: both are met.
+            for (Matrix4d about : node.equals(new Matrix4d(), 1e-9) ? List.of(node) : List.of(new Matrix4d(), node)) {
+                CacheFit.Frames of = within(about, came);
+                Optional<CacheFit.Found> found = CacheFit.find(
+                        one.rest ? new CacheFit.Frames(of.first(), of.at().subList(0, 1)) : of,
+                        within(about, one.frames),
+                        size / scale(about),
+                        one.rest ? 0 : MOST_SHIFT,
+                        told);
+                if (found.isPresent() && (best == null || off(found.get(), about) < off(best.found, best.about))) {
+                    best = new Best(one, found.get(), about);
+                }
             }
         }
         if (best == null) {
             throw new Refused("cache.fit.nothing", mesh);
         }
         CacheFit.Guess guess = best.found.best();
-        double metres = asset.conventions().metresPerUnit();
+        double metres = asset.conventions().metresPerUnit() * scale(best.about);
         if (!best.found.sure()) {
             CacheFit.Guess second = best.found.second().orElseThrow();
             throw new Refused(
@@ -124,10 +134,10 @@ public record FitCache(
                     second.shift(),
                     new Length(second.off() * metres));
         }
-        Matrix4d world = new Rig(asset).rest().world()[use.node()];
-        Matrix4d change = world.invert(new Matrix4d())
+        Matrix4d to = best.about.invert(new Matrix4d()).mul(node);
+        Matrix4d change = to.invert(new Matrix4d())
                 .mul(new Matrix4d().set3x3(guess.turn()).scale(guess.factor()))
-                .mul(world);
+                .mul(to);
         Channel channel = own.channels().get(use.channel());
         VertexTrack moved = use.track().moved(change);
         Asset out = use.replaced(asset, List.of(channel.withTrack(moved)));
@@ -151,8 +161,23 @@ public record FitCache(
                         new Length(best.found.second().get().off() * metres));
     }
 
-    private static boolean nearer(CacheFit.Found a, CacheFit.Found b) {
-        return a.best().off() < b.best().off();
+    private static double scale(Matrix4d about) {
+        return Math.cbrt(Math.abs(about.determinant3x3()));
+    }
+
+    /** In the world's lengths. */
+    private static double off(CacheFit.Found found, Matrix4d about) {
+        return found.best().off() * scale(about);
+    }
+
+    /** The same frames in other axes. */
+    private static CacheFit.Frames within(Matrix4d about, CacheFit.Frames frames) {
+        Matrix4d back = about.invert(new Matrix4d());
+        int[] all = new int[frames.at().getFirst().length / 3];
+        Arrays.setAll(all, i -> i);
+        return new CacheFit.Frames(
+                frames.first(),
+                frames.at().stream().map(p -> placed(p, all, back)).toList());
     }
 
     private CacheUse use(Asset asset, int m) throws Refused {
