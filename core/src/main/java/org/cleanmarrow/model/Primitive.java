@@ -65,7 +65,7 @@ public record Primitive(
     }
 
     /** A plain triangle list. */
-    public static Primitive triangles(int[] indices, float[] positions, float[] normals, int material) {
+    public static Primitive triangles(int[] indices, float[] positions, float @Nullable [] normals, int material) {
         return new Primitive(
                 Mode.TRIANGLES,
                 indices,

@@ -5,7 +5,6 @@ import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.stream.IntStream;
@@ -392,7 +391,7 @@ record UsdMesh(Mesh mesh, int[] points, UsdPrim prim, String file, int mostJoint
 
     /** The samples of its points over time. */
     Optional<Channel> cache(int node, double rate) throws ReadFailed {
-        UsdPrim.Property p = Objects.requireNonNull(prim.properties.getOrDefault("points", new UsdPrim.Property()));
+        UsdPrim.Property p = prim.property("points").orElseGet(UsdPrim.Property::new);
         int count = prim.numbers("points").length;
         if (p.samples.size() < 2 && (p.value == null || p.samples.isEmpty()) || count == 0) {
             return Optional.empty();

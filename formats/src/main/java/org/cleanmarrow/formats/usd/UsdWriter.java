@@ -204,7 +204,7 @@ public final class UsdWriter {
         }
         open("def " + type + " " + quoted(own), metadata);
         transform(n, node);
-        if (lines) {
+        if (mesh != null && lines) {
             curves(mesh);
         } else if (mesh != null) {
             mesh(n, node, mesh);
