@@ -25,10 +25,13 @@ import org.cleanmarrow.model.Scene;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.Texture;
+import org.cleanmarrow.model.VertexTrack;
+import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
+import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
 
@@ -135,7 +138,7 @@ public final class Join {
                 .withClips(clips())
                 .withAttached(attached())
                 .withScenes(scenes());
-        return withPictures(joined).withNotes(notes());
+        return withoutCarriers(withPictures(joined)).withNotes(notes());
     }
 
     /**
@@ -327,13 +330,15 @@ public final class Join {
 
     private List<Resting> resting() {
         List<Resting> out = new ArrayList<>();
+        BitSet cached = other.cachedNodes();
         double longest = 0;
         for (Node node : other.nodes()) {
             longest = Math.max(longest, node.local().translationVector().length());
         }
         for (int n = 0; n < place.length; n++) {
             int here = place[n];
-            if (here < 0 || here >= base.nodes().size()) {
+            // A cache is brought into the axes that the first's node has.
+            if (here < 0 || here >= base.nodes().size() || cached.get(n)) {
                 continue;
             }
             Local a = base.nodes().get(here).local();
@@ -381,6 +386,9 @@ public final class Join {
             return channel;
         }
         int node = place[channel.node()];
+        if (node >= 0 && node < base.nodes().size() && channel.track() instanceof VertexTrack cache) {
+            return channel.withNode(node).withTrack(cache.moved(toBase(channel.node(), node)));
+        }
         return node >= 0
                 ? channel.withNode(node)
                 : new Channel(
@@ -389,6 +397,35 @@ public final class Join {
                         channel.track(),
                         other.nodes().get(channel.node()).name(),
                         channel.carried());
+    }
+
+    /** From the axes of a node of the second, at rest, into those of the first's node that it is. */
+    private Matrix4d toBase(int node, int here) {
+        Matrix4d is = new Rig(base).rest().world()[here];
+        Matrix4d back = is.invert(new Matrix4d());
+        return back.isFinite() ? back.mul(new Rig(other).rest().world()[node]) : back.identity();
+    }
+
+    /** Of a mesh that came for its cache alone, and is the first's own, there need not be two. */
+    private Asset withoutCarriers(Asset joined) {
+        BitSet kept = new BitSet();
+        kept.set(0, base.meshes().size());
+        for (Node node : joined.nodes()) {
+            if (node.mesh() >= 0) {
+                kept.set(node.mesh());
+            }
+        }
+        BitSet cached = other.cachedNodes();
+        for (int n = 0; n < other.nodes().size(); n++) {
+            int mesh = other.nodes().get(n).mesh();
+            if (mesh >= 0 && !cached.get(n)) {
+                kept.set(base.meshes().size() + mesh);
+            }
+        }
+        int all = joined.meshes().size();
+        return kept.cardinality() == all
+                ? joined
+                : joined.renumbered(Renumbering.NONE.keeping(Renumbering.Kind.MESH, kept, all));
     }
 
     private List<Scene> scenes() {

@@ -27,6 +27,7 @@ import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.caches.BakeCache;
+import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
@@ -197,6 +198,51 @@ public class CachesTest {
         assertThat(written.pieces().stream().filter(p -> p.meant() != null)).hasSize(3);
         assertThatThrownBy(() -> AssetFiles.write(asset.withClips(List.of()), "obj-sequence", "none", Work.QUIET))
                 .hasMessageContaining("no clip");
+    }
+
+    /** A garment's whole way: out as a row, back in millimetres, joined to its asset by the part's name, fitted; nothing is off. */
+    @Test
+    public void aReturnedRowIsJoinedToItsMeshAndFitted() throws Exception {
+        Path folder = Files.createTempDirectory("marrow");
+        Asset asset = RandomAssets.of(4);
+        Asset one = asset.withClips(List.of(asset.clips().get(asset.findClip("linear"))));
+        Written row = AssetFiles.write(one, "obj-sequence", "back", Work.QUIET);
+        for (Written.Piece piece : row.pieces()) {
+            StringBuilder changed = new StringBuilder();
+            for (String line : new String(piece.bytes(), StandardCharsets.UTF_8).split("\n")) {
+                String[] word = line.split(" ");
+                changed.append(
+                        word[0].equals("v")
+                                ? "v " + 1000 * Double.parseDouble(word[1]) + " " + -1000 * Double.parseDouble(word[3])
+                                        + " " + 1000 * Double.parseDouble(word[2])
+                                : line.replace("clip: linear", "clip: cloth"));
+                changed.append('\n');
+            }
+            Files.writeString(folder.resolve(piece.name()), changed);
+        }
+        Path whole = folder.resolve("whole.glb");
+        Files.write(whole, GltfWriter.glb(one));
+        Asset joined = AssetFiles.open(
+                        List.of(whole, folder.resolve(row.pieces().getFirst().name())), Work.QUIET)
+                .asset();
+        assertThat(joined.meshes()).hasSameSizeAs(one.meshes());
+        int crate = joined.findNode("crate");
+        Asset alone = joined.mapClips(c -> c.withChannels(c.channels().stream()
+                .filter(x -> !x.movesVertices() || x.node() == crate)
+                .toList()));
+        // The crate stands still in this clip, so nothing but its name tells the shift.
+        assertThatThrownBy(() -> new FitCache("crate", "cloth", "linear", 0, "", "").apply(alone, Work.QUIET))
+                .hasMessageContaining("about as well");
+        Asset fitted = new FitCache("crate", "cloth", "linear", 0, "", "0")
+                .apply(alone, Work.QUIET)
+                .asset();
+        Clip linear = one.clips().getFirst();
+        for (int f = linear.firstFrame(); f <= linear.lastFrame(); f++) {
+            alike(
+                    at(one, 0, crate, Timing.seconds(linear, f)),
+                    at(fitted, fitted.findClip("cloth"), crate, Timing.seconds(linear, f)),
+                    1e-5);
+        }
     }
 
     private static String frame(double shift, boolean quad) {

@@ -293,17 +293,19 @@ public record FitCache(
             return asset;
         }
         Clip clip = asset.clips().get(use.clip());
+        int first = Math.max(clip.firstFrame(), meant.rest ? late : meant.frames.first() + late);
+        int last = Math.min(clip.lastFrame(), meant.rest ? clip.lastFrame() : meant.last + late);
+        boolean whole = first == clip.firstFrame() && last == clip.lastFrame();
+        if (late == 0 && whole) {
+            return asset;
+        }
         if (clip.channels().size() > 1) {
             throw new Refused("cache.fit.with.others", clip.name());
         }
-        int first = Math.max(clip.firstFrame(), meant.rest ? late : meant.frames.first() + late);
-        int last = Math.min(clip.lastFrame(), meant.rest ? clip.lastFrame() : meant.last + late);
         if (first >= last) {
             throw new Refused("cache.fit.apart", clip.name());
         }
-        Clip cut = first == clip.firstFrame() && last == clip.lastFrame()
-                ? clip
-                : Timing.cut(clip, Timing.seconds(clip, first), Timing.seconds(clip, last));
+        Clip cut = whole ? clip : Timing.cut(clip, Timing.seconds(clip, first), Timing.seconds(clip, last));
         List<Clip> clips = new ArrayList<>(asset.clips());
         clips.set(use.clip(), Timing.shifted(cut, -late));
         return asset.withClips(clips);
