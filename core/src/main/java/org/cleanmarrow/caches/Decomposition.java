@@ -23,9 +23,12 @@ public final class Decomposition {
     /** Bones that are tried for a point, those that leave it nearest. */
     private static final int TRIED = 10;
 
+    /** Points that bones are found from; with more, the others get weights of what was found. */
+    private static final int MOST_POINTS = 4000;
+
     private final Moving moving;
     private final int influences;
-    private Bones bones;
+    private final Bones bones;
     /** For each point {@link #influences} bones, heaviest first, -1 where there are fewer. */
     private final int[] joint;
 
@@ -47,12 +50,18 @@ public final class Decomposition {
     public static Decomposition soft(
             float[] rest, List<VertexTrack> tracks, int[] vertices, int joints, int most, Work work) {
         Moving moving = Moving.of(rest, tracks, vertices, work);
+        Moving some = moving.some(MOST_POINTS);
         int[][] own =
-                IntStream.range(0, moving.points()).mapToObj(i -> new int[] {i}).toArray(int[][]::new);
-        MotionGroups groups = MotionGroups.of(moving, own, joints, work);
-        Decomposition out = new Decomposition(moving, groups.bones(), most);
+                IntStream.range(0, some.points()).mapToObj(i -> new int[] {i}).toArray(int[][]::new);
+        Decomposition out =
+                new Decomposition(some, MotionGroups.of(some, own, joints, work).bones(), most);
         out.alternate(work);
-        return out;
+        if (some == moving) {
+            return out;
+        }
+        Decomposition whole = new Decomposition(moving, out.bones, most);
+        whole.weigh();
+        return whole;
     }
 
     /**

@@ -1,7 +1,9 @@
 package org.cleanmarrow.caches;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
+import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.work.Work;
@@ -39,6 +41,20 @@ record Moving(float[] rest, List<float[]> frames, int[] vertex) {
             System.arraycopy(all, 3 * vertices[i], out, 3 * i, 3);
         }
         return out;
+    }
+
+    /** So many of the points, evenly spread over their order; all where there are no more. */
+    Moving some(int most) {
+        if (vertex.length <= most) {
+            return this;
+        }
+        int[] which = IntStream.range(0, most)
+                .map(i -> (int) ((long) i * vertex.length / most))
+                .toArray();
+        return new Moving(
+                picked(rest, which),
+                frames.stream().map(f -> picked(f, which)).toList(),
+                Arrays.stream(which).map(i -> vertex[i]).toArray());
     }
 
     int points() {

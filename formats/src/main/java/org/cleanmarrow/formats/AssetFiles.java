@@ -71,7 +71,7 @@ public final class AssetFiles {
         Map<Integer, Path> row = options.neighbours() ? FrameSequence.row(path) : Map.of();
         return row.isEmpty()
                 ? single(path, options)
-                : FrameSequence.open(row, p -> single(p, options.withWork(Work.QUIET)), options.work());
+                : FrameSequence.open(path, row, p -> single(p, options.withWork(Work.QUIET)), options.work());
     }
 
     private static Asset single(Path path, ReadOptions options) throws ReadFailed {

@@ -64,6 +64,7 @@ public record CacheToJoints(
         implements Step {
     static final int MOST = 1000;
     private static final double RIGID = 1e-4;
+    private static final long MOST_BYTES = 768L << 20;
 
     public CacheToJoints(String mesh, int joints) {
         this(mesh, joints, 4, 0);
@@ -79,6 +80,12 @@ public record CacheToJoints(
         int node = uses.getFirst().node();
         List<VertexTrack> tracks = uses.stream().map(CacheUse::track).toList();
         Mesh was = asset.meshes().get(m);
+        long bytes = tracks.stream()
+                .mapToLong(t -> 12L * t.vertices() * t.times().length)
+                .sum();
+        if (bytes > MOST_BYTES) {
+            throw new Refused("cache.joints.large", bytes >> 20, MOST_BYTES >> 20);
+        }
         float[] rest = MeshTopology.restPositions(was);
         Decomposition found = found(asset, was, rest, tracks, node, work).withoutIdle();
         Vector3d[] middles = middles(found, rest);

@@ -109,7 +109,7 @@ public record RecomputeNormals(
         for (Primitive p : mesh.primitives()) {
             Split split = Split.of(p, found, corner);
             counts.split += split.kept.length - p.vertexCount();
-            counts.normals += split.kept.length;
+            counts.normals += split.indices.length == 0 ? 0 : split.kept.length;
             primitives.add(split.normalled(base, shaped, counts));
             pieces.add(new VertexMap.Piece(first, p.vertexCount(), split.kept));
             corner += p.triangleCorners().length;
@@ -224,6 +224,9 @@ public record RecomputeNormals(
         }
 
         Primitive normalled(float[] base, List<float[]> shaped, Counts counts) {
+            if (indices.length == 0) {
+                return p;
+            }
             Primitive all = moved
                     ? Subset.ofVertices(p, kept, indices).withLayout(p.layout().withFaces(faces()))
                     : p;

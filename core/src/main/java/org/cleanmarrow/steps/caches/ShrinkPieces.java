@@ -2,7 +2,6 @@ package org.cleanmarrow.steps.caches;
 
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.BitSet;
 import java.util.List;
 import java.util.TreeSet;
 import java.util.stream.IntStream;
@@ -150,7 +149,7 @@ public record ShrinkPieces(
             world.transformPosition(middle);
         }
         Shrinking shrinking = shrinking(asset, was, middles);
-        float[] times = times(track.times(), was, shrinking);
+        float[] times = times(track.times(), was);
         int[] before = keysBefore(track.times(), times);
         VertexFrames frames = CacheBake.frames(mesh.vertexCount(), times.length, work, (k, out) -> {
             float[] there = before[k] >= 0 ? exact(track, before[k]) : track.positions(times[k]);
@@ -195,7 +194,7 @@ public record ShrinkPieces(
     }
 
     /** Times that were keys, and every frame while pieces shrink. */
-    private float[] times(float[] had, Clip clip, Shrinking shrinking) {
+    private float[] times(float[] had, Clip clip) {
         TreeSet<Float> all = new TreeSet<>();
         for (float t : had) {
             all.add(t);
@@ -240,11 +239,10 @@ public record ShrinkPieces(
             }
             pieces.add(new Piece(node, skin.inverseBind(j).transformPosition(middle.div(many))));
         }
-        BitSet carriers = new BitSet();
-        pieces.forEach(p -> carriers.set(p.node));
         for (Piece p : pieces) {
-            for (int child : asset.nodes().get(p.node).children()) {
-                throw new Refused("shrink.children", asset.nodeRef(p.node), asset.nodeRef(child));
+            int[] below = asset.nodes().get(p.node).children();
+            if (below.length > 0) {
+                throw new Refused("shrink.children", asset.nodeRef(p.node), asset.nodeRef(below[0]));
             }
         }
         return keyed(asset, number, pieces);
@@ -295,7 +293,7 @@ public record ShrinkPieces(
         Rig rig = new Rig(asset);
         for (int i = 0; i < pieces.size(); i++) {
             Piece piece = pieces.get(i);
-            float[] times = times(own(was, piece.node), was, shrinking);
+            float[] times = times(own(was, piece.node), was);
             float[] sizes = new float[3 * times.length];
             float[] places = new float[3 * times.length];
             boolean moves = false;

@@ -74,11 +74,13 @@ public final class FrameSequence {
     }
 
     /**
-     * The whole row as one asset: the first file's meshes, each with a cache.
+     * The whole row as one asset: the first file's meshes, each with a cache. Where one is not of the same thing, the file that was
+     * asked for alone, with a note that names the other.
      *
-     * @throws ReadFailed where a file cannot be read, or is not of the same thing; it names that file
+     * @param asked the file of the row that was asked for
+     * @throws ReadFailed where a file cannot be read; it names that file
      */
-    public static Asset open(Map<Integer, Path> row, Opener opener, Work work) throws ReadFailed {
+    public static Asset open(Path asked, Map<Integer, Path> row, Opener opener, Work work) throws ReadFailed {
         List<Integer> numbers = List.copyOf(row.keySet());
         Path firstFile = path(row, numbers.getFirst());
         if (numbers.size() > MOST_FRAMES) {
@@ -101,21 +103,28 @@ public final class FrameSequence {
                             + " MB; at most " + (MOST_BYTES >> 20) + " MB are read");
         }
         ReadFailed[] broken = {null};
+        String[] apart = {""};
         VertexFrames all = CacheBake.frames(vertices, numbers.size(), work, (k, out) -> {
-            if (broken[0] != null) {
+            if (broken[0] != null || !apart[0].isEmpty()) {
                 return;
             }
             try {
                 Path file = path(row, numbers.get(k));
                 Asset frame = k == 0 ? first : opener.open(file);
                 work.at(k / (double) numbers.size(), "reading " + name(file));
-                put(first, frame, name(file), out);
+                apart[0] = put(first, frame, name(file), out);
             } catch (ReadFailed e) {
                 broken[0] = e;
             }
         });
         if (broken[0] != null) {
             throw broken[0];
+        }
+        if (!apart[0].isEmpty()) {
+            Asset alone = opener.open(asked);
+            List<String> notes = new ArrayList<>(alone.notes());
+            notes.add("Opened alone, not with the row that its name says: " + apart[0] + ".");
+            return alone.withNotes(notes);
         }
         Said said = Said.of(firstFile);
         double rate = said.rate > 0 ? said.rate : RATE;
@@ -168,33 +177,28 @@ public final class FrameSequence {
         return out;
     }
 
-    private static void put(Asset first, Asset frame, String file, float[] out) throws ReadFailed {
+    /** Puts a frame's places in the order of the first's vertices; what is said where it is of something else, otherwise nothing. */
+    private static String put(Asset first, Asset frame, String file, float[] out) {
         if (frame.meshes().size() != first.meshes().size()) {
-            throw new ReadFailed(
-                    file,
-                    "",
-                    "has " + frame.meshes().size() + " objects; the first of its row has "
-                            + first.meshes().size());
+            return file + " has " + frame.meshes().size() + " objects and the first "
+                    + first.meshes().size();
         }
         int at = 0;
         for (int m = 0; m < first.meshes().size(); m++) {
-            Mesh meant = first.meshes().get(m);
             Mesh found = frame.meshes().get(m);
             float[] points = byPoint(found);
-            int[] numbers = numbers(meant);
-            if (points.length != 3 * (1 + Arrays.stream(numbers).max().orElse(-1))) {
-                throw new ReadFailed(
-                        file,
-                        "",
-                        "has " + points.length / 3 + " positions in object " + found.name()
-                                + "; the first of its row has "
-                                + (1 + Arrays.stream(numbers).max().orElse(-1)));
+            int[] numbers = numbers(first.meshes().get(m));
+            int meant = 1 + Arrays.stream(numbers).max().orElse(-1);
+            if (points.length != 3 * meant) {
+                return file + " has " + points.length / 3 + " positions in object " + found.name() + " and the first "
+                        + meant;
             }
             for (int number : numbers) {
                 System.arraycopy(points, 3 * number, out, at, 3);
                 at += 3;
             }
         }
+        return "";
     }
 
     /** Of each vertex the number of its position, from 0 in the order of the file. */

@@ -41,6 +41,7 @@ import org.jspecify.annotations.Nullable;
  */
 public final class UsdReader {
     private static final int MOST_LAYERS = 64;
+    private static final long MOST_BYTES = 1 << 30;
     private static final double CENTIMETRE = 0.01;
     private static final double RATE = 24;
 
@@ -100,6 +101,9 @@ public final class UsdReader {
                 continue;
             }
             try {
+                if (Files.size(path.get()) > MOST_BYTES) {
+                    throw new ReadFailed(name, "subLayers", "the file \"" + below + "\" is too large to be read");
+                }
                 UsdLayer weaker = layers(Files.readAllBytes(path.get()), below, folder, work, seen, missing);
                 UsdPrim.under(out.roots, weaker.roots);
                 out.arcs.addAll(weaker.arcs);
