@@ -35,6 +35,8 @@ public final class Bench {
             MotionBench.run(report, BigAsset.make(10));
         } else if (arguments.length > 0 && arguments[0].equals("collision")) {
             CollisionBench.run(report, BigAsset.make(10));
+        } else if (arguments.length > 0 && arguments[0].equals("playable")) {
+            PlayableBench.run(report, BigAsset.make(10));
         } else if (arguments.length > 0 && arguments[0].equals("take")) {
             TakeBench.run(report);
         } else if (arguments.length > 0 && arguments[0].equals("cache")) {

@@ -12,6 +12,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Locale;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.formats.delivery.Delivery;
@@ -24,7 +25,9 @@ import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
@@ -332,6 +335,30 @@ public class UsdTest {
         Asset both = AssetFiles.open(top, Work.QUIET);
         assertThat(both.nodes()).extracting(n -> n.name()).containsExactly("a", "b");
         assertThat(both.nodes().getFirst().local().translation()).containsExactly(1, 0, 0);
+    }
+
+    /** Clips whose names are alike as files have files of their own; what lies too deep is refused. */
+    @Test
+    public void filesHaveNamesOfTheirOwnAndDepthIsBounded() throws Exception {
+        Asset asset = RandomAssets.of(2);
+        Asset alike = asset.withClips(List.of(
+                asset.clips().get(0).withName("a b"),
+                asset.clips().get(1).withName("A_B"),
+                asset.clips().get(2).withName("")));
+        for (String ending : List.of("usda", "obj-sequence")) {
+            List<String> names = AssetFiles.write(alike, ending, "x", Work.QUIET).pieces().stream()
+                    .filter(p -> p.meant() != null)
+                    .map(p -> p.name().toLowerCase(Locale.ROOT))
+                    .toList();
+            assertThat(names).hasSize(3).doesNotHaveDuplicates();
+        }
+        List<Node> nodes = new ArrayList<>();
+        for (int n = 0; n < 300; n++) {
+            nodes.add(Node.group("n" + n, Local.IDENTITY, n == 299 ? new int[0] : new int[] {n + 1}));
+        }
+        Asset deep = Asset.of("deep", asset.conventions(), nodes, List.of(), List.of(), List.of());
+        assertThatThrownBy(() -> AssetFiles.write(deep, "usda", "x", Work.QUIET))
+                .hasMessageContaining("levels deep");
     }
 
     @DataProvider

@@ -6,6 +6,7 @@ import java.util.Arrays;
 import java.util.List;
 import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.edit.Timing;
+import org.cleanmarrow.formats.file.ClipFiles;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.obj.ObjWriter;
 import org.cleanmarrow.formats.text.Remarks;
@@ -35,7 +36,7 @@ import org.joml.Matrix4d;
  * the files of each bear its name. What a simulation takes as its collider.
  */
 public final class ObjSequence {
-    private static final long MOST_BYTES = 8L << 30;
+    private static final long MOST_BYTES = 1L << 30;
 
     private ObjSequence() {}
 
@@ -51,19 +52,14 @@ public final class ObjSequence {
         }
         List<Written.Piece> pieces = new ArrayList<>();
         List<String> notes = new ArrayList<>();
+        List<String> names = ClipFiles.names(base, clips);
         for (int c = 0; c < clips.size(); c++) {
-            String own =
-                    clips.size() == 1 ? base : base + "_" + legal(clips.get(c).name(), c);
-            Written one = row(asset, clips.get(c), own, work.part(c / (double) clips.size(), (c + 1.0) / clips.size()));
+            Written one = row(
+                    asset, clips.get(c), names.get(c), work.part(c / (double) clips.size(), (c + 1.0) / clips.size()));
             pieces.addAll(one.pieces());
             notes.addAll(one.notes());
         }
         return new Written(pieces, notes.stream().distinct().toList());
-    }
-
-    private static String legal(String name, int number) {
-        String plain = name.replaceAll("[^\\p{L}\\p{N}_-]", "_");
-        return plain.isEmpty() ? "clip_" + number : plain;
     }
 
     private static Written row(Asset asset, Clip clip, String base, Work work) throws Refused {

@@ -53,13 +53,10 @@ import org.jspecify.annotations.Nullable;
  * @param geometry   of each skin what brings a mesh to where the joints were bound
  */
 record UsdShape(
-        Asset asset,
-        List<String> notes,
-        int above,
-        BitSet inSkeleton,
-        int[] joints,
-        Matrix4d[] binds,
-        Map<Integer, Matrix4d> geometry) {
+        Asset asset, int above, BitSet inSkeleton, int[] joints, Matrix4d[] binds, Map<Integer, Matrix4d> geometry) {
+
+    /** Levels of nodes that are no joints; what reads a scene goes down it step by step. */
+    private static final int DEEPEST = 200;
 
     int position(int node) {
         for (int j = 0; j < joints.length; j++) {
@@ -75,12 +72,12 @@ record UsdShape(
     }
 
     static UsdShape of(Asset given, Work work) throws Refused {
-        List<String> notes = new ArrayList<>();
         Asset asset = held(turned(given, work));
         asset = skinnedBeside(cachesWithoutSkin(asset));
         int above = above(asset);
         BitSet in = inSkeleton(asset, above);
         asset = withLeaves(withoutHangers(asset, in, above), in);
+        shallow(asset, in);
         // Numbered as they are written, so that reading gives the same numbers.
         int[] order = order(asset, in, above);
         int[] number = new int[order.length];
@@ -95,7 +92,19 @@ record UsdShape(
         Matrix4d[] binds = new Matrix4d[joints.length];
         Map<Integer, Matrix4d> geometry = new HashMap<>();
         bind(asset, under, joints, binds, geometry);
-        return new UsdShape(asset, notes, under, within, joints, binds, geometry);
+        return new UsdShape(asset, under, within, joints, binds, geometry);
+    }
+
+    /** Prims nest; joints do not, they have paths. */
+    private static void shallow(Asset asset, BitSet in) throws Refused {
+        int[] parents = asset.parents();
+        int[] depth = new int[parents.length];
+        for (int n : asset.topDown()) {
+            depth[n] = parents[n] < 0 ? 0 : depth[parents[n]] + 1;
+            if (!in.get(n) && depth[n] > DEEPEST) {
+                throw new Refused("write.usd.deep", asset.nodeRef(n), DEEPEST);
+            }
+        }
     }
 
     /** The skeleton's joints, parents first, come right behind what they stand under; the others as they hang below one another. */

@@ -5,12 +5,12 @@ import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
 import java.util.HashSet;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import org.cleanmarrow.formats.file.ClipFiles;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.text.TextOut;
 import org.cleanmarrow.geometry.Box;
@@ -64,33 +64,27 @@ public final class UsdWriter {
         rig = new Rig(asset);
     }
 
-    /** @throws Refused where a skin cannot be written */
+    /** @throws Refused where a skin cannot be written, or nodes are nested too deeply */
     public static Written write(Asset given, String base, Work work) throws Refused {
-        List<Written.Piece> pieces = new ArrayList<>();
-        Set<String> notes = new LinkedHashSet<>();
-        int files = Math.max(1, given.clips().size());
-        for (int c = 0; c < files; c++) {
-            work.stopIfCancelled();
-            work.at(c / (double) files, "writing " + base);
-            Asset own = given.clips().isEmpty()
-                    ? given
-                    : given.withClips(List.of(given.clips().get(c)));
-            UsdShape shape = UsdShape.of(own, work);
-            notes.addAll(shape.notes());
-            Clip clip = shape.asset().clips().isEmpty()
-                    ? null
-                    : shape.asset().clips().getFirst();
-            String name =
-                    files == 1 ? base : base + "_" + legal(given.clips().get(c).name(), c);
-            byte[] bytes = new UsdWriter(shape, clip).text(given.name());
-            pieces.add(new Written.Piece(name + ".usda", bytes, shape.asset()));
+        if (given.clips().isEmpty()) {
+            return new Written(List.of(piece(given, given.name(), base, work)), List.of());
         }
-        return new Written(pieces, List.copyOf(notes));
+        List<String> names = ClipFiles.names(base, given.clips());
+        List<Written.Piece> pieces = new ArrayList<>();
+        for (int c = 0; c < names.size(); c++) {
+            work.stopIfCancelled();
+            work.at(c / (double) names.size(), "writing " + base);
+            Asset own = given.withClips(List.of(given.clips().get(c)));
+            pieces.add(piece(own, given.name(), names.get(c), work));
+        }
+        return new Written(pieces, List.of());
     }
 
-    private static String legal(String name, int number) {
-        String plain = name.replaceAll("[^\\p{L}\\p{N}_-]", "_");
-        return plain.isEmpty() ? "clip_" + number : plain;
+    private static Written.Piece piece(Asset own, String scene, String file, Work work) throws Refused {
+        UsdShape shape = UsdShape.of(own, work);
+        Clip clip =
+                shape.asset().clips().isEmpty() ? null : shape.asset().clips().getFirst();
+        return new Written.Piece(file + ".usda", new UsdWriter(shape, clip).text(scene), shape.asset());
     }
 
     private byte[] text(String name) {

@@ -1,0 +1,122 @@
+package org.cleanmarrow.bench;
+
+import java.util.List;
+import org.cleanmarrow.caches.CacheBake;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.demo.ferry.HeronCrest;
+import org.cleanmarrow.demo.ferry.MooringPennant;
+import org.cleanmarrow.demo.ferry.RiverIce;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.usd.UsdReader;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.VertexTrack;
+import org.cleanmarrow.steps.caches.CacheToJoints;
+import org.cleanmarrow.steps.caches.FitCache;
+import org.cleanmarrow.steps.caches.RecomputeNormals;
+import org.cleanmarrow.steps.caches.StrandsToMesh;
+import org.cleanmarrow.work.Work;
+
+/** Caches, pieces and strands turned into what an engine plays. */
+final class PlayableBench {
+    private static final int SIDE = 64;
+    private static final int FRAMES = 100;
+
+    private PlayableBench() {}
+
+    static void run(Report report, Asset big) throws Exception {
+        report.title("Caches");
+        Asset pennant = new FitCache("pennant")
+                .apply(MooringPennant.asset(), Work.QUIET)
+                .asset();
+        for (int joints : new int[] {2, 4, 8, 16, 32}) {
+            String smooth = off(new CacheToJoints("pennant", joints), pennant);
+            String plain = off(new CacheToJoints("pennant", joints, 1, 0), pennant);
+            report.note("pennant by " + joints + " joints: " + smooth + "; each vertex with one joint: " + plain);
+        }
+        Asset cloth = cloth();
+        report.within(
+                "joints of a cloth of 4,096 vertices and 100 frames, 40 of them",
+                Timing.of(0, 1, () -> new CacheToJoints("cloth", 40).apply(cloth, Work.QUIET)),
+                20_000);
+        Asset ice = RiverIce.asset();
+        report.within(
+                "joints of 60 floes over 73 frames",
+                Timing.of(1, 3, () -> new CacheToJoints("ice", 60).apply(ice, Work.QUIET)),
+                1000);
+        report.within(
+                "the pennant laid on its mesh",
+                Timing.of(1, 3, () -> new FitCache("pennant").apply(MooringPennant.asset(), Work.QUIET)),
+                1000);
+        report.within(
+                "normals of 100,000 vertices",
+                Timing.of(1, 3, () -> new RecomputeNormals("*", 60).apply(big, Work.QUIET)),
+                2000);
+        Asset crest = HeronCrest.asset();
+        report.within(
+                "240 strands of the finest tubes",
+                Timing.of(1, 3, () -> new StrandsToMesh("crest", 6, 1).apply(crest, Work.QUIET)),
+                1000);
+        byte[] usd = AssetFiles.write(cloth, "usda", "cloth", Work.QUIET)
+                .pieces()
+                .getFirst()
+                .bytes();
+        report.note("the cloth as USD text has " + (usd.length >> 20) + " MB");
+        report.within(
+                "the cloth written as USD text",
+                Timing.of(0, 3, () -> AssetFiles.write(cloth, "usda", "cloth", Work.QUIET)),
+                5000);
+        report.within(
+                "the same read", Timing.of(0, 3, () -> UsdReader.read(usd, "cloth.usda", null, Work.QUIET)), 5000);
+    }
+
+    private static String off(CacheToJoints step, Asset asset) throws Exception {
+        return step.apply(asset, Work.QUIET).notes().getFirst().toString();
+    }
+
+    /** A square that waves. */
+    private static Asset cloth() {
+        float[] p = new float[3 * SIDE * SIDE];
+        int[] corners = new int[6 * (SIDE - 1) * (SIDE - 1)];
+        int end = 0;
+        for (int x = 0; x < SIDE; x++) {
+            for (int y = 0; y < SIDE; y++) {
+                int v = x * SIDE + y;
+                p[3 * v] = x / (float) SIDE;
+                p[3 * v + 1] = y / (float) SIDE;
+                for (int c : x + 1 < SIDE && y + 1 < SIDE
+                        ? new int[] {v, v + SIDE, v + 1, v + 1, v + SIDE, v + SIDE + 1}
+                        : new int[0]) {
+                    corners[end++] = c;
+                }
+            }
+        }
+        Primitive sheet = Primitive.triangles(corners, p, null, -1);
+        float[] times = new float[FRAMES];
+        for (int k = 0; k < FRAMES; k++) {
+            times[k] = k / 24f;
+        }
+        VertexTrack track = VertexTrack.of(times, CacheBake.frames(p.length / 3, FRAMES, Work.QUIET, (k, out) -> {
+            for (int i = 0; i < p.length; i += 3) {
+                double wave = Math.sin(7 * p[i] + 0.3 * k) + Math.cos(5 * p[i + 1] - 0.2 * k + 2 * p[i]);
+                out[i] = p[i];
+                out[i + 1] = (float) (p[i + 1] + 0.02 * wave);
+                out[i + 2] = (float) (0.06 * wave);
+            }
+        }));
+        Channel channel = new Channel(0, Channel.Path.VERTICES, track, "", Passthrough.NONE);
+        return Asset.of(
+                "cloth",
+                Conventions.GLTF,
+                List.of(Node.group("cloth", Local.IDENTITY).withMesh(0, -1)),
+                List.of(Mesh.of("cloth", sheet)),
+                List.of(),
+                List.of(new Clip("wave", List.of(channel), 24, false, true, List.of(), Passthrough.NONE)));
+    }
+}
