@@ -20,8 +20,11 @@ public final class Decomposition {
     /** Rounds of weights and fits in turn at most. */
     private static final int ROUNDS = 24;
 
-    /** Bones that are tried for a point, those that leave it nearest. */
-    private static final int TRIED = 10;
+    /** Bones that are tried for a point beyond as many as it may have, those that leave it nearest. */
+    private static final int TRIED_MORE = 4;
+
+    /** Points that are parted among bones at first. */
+    private static final int FIRST_POINTS = 1000;
 
     /** Points that bones are found from; with more, the others get weights of what was found. */
     private static final int MOST_POINTS = 4000;
@@ -51,10 +54,11 @@ public final class Decomposition {
             float[] rest, List<VertexTrack> tracks, int[] vertices, int joints, int most, Work work) {
         Moving moving = Moving.of(rest, tracks, vertices, work);
         Moving some = moving.some(MOST_POINTS);
+        Moving few = moving.some(FIRST_POINTS);
         int[][] own =
-                IntStream.range(0, some.points()).mapToObj(i -> new int[] {i}).toArray(int[][]::new);
+                IntStream.range(0, few.points()).mapToObj(i -> new int[] {i}).toArray(int[][]::new);
         Decomposition out =
-                new Decomposition(some, MotionGroups.of(some, own, joints, work).bones(), most);
+                new Decomposition(some, MotionGroups.of(few, own, joints, work).bones(), most);
         out.alternate(work);
         if (some == moving) {
             return out;
@@ -130,7 +134,7 @@ public final class Decomposition {
         int[] tried = IntStream.range(0, off.length)
                 .boxed()
                 .sorted((a, b) -> off[a] == off[b] ? Integer.compare(a, b) : Double.compare(off[a], off[b]))
-                .limit(TRIED)
+                .limit(influences + TRIED_MORE)
                 .mapToInt(Integer::intValue)
                 .toArray();
         // The bones it has are tried again: what helps together may each leave it far off.
@@ -155,7 +159,7 @@ public final class Decomposition {
             }
             w = normal.solve(out.clone());
         }
-        double[] found = w;
+        double[] found = better(normal, w, point, all);
         int[] order = IntStream.range(0, all.length)
                 .filter(i -> found[i] > 0)
                 .boxed()
@@ -166,6 +170,22 @@ public final class Decomposition {
             joint[point * influences + i] = i < order.length ? all[order[i]] : -1;
             weight[point * influences + i] = i < order.length ? found[order[i]] : 0;
         }
+    }
+
+    /** What leaves the point nearest: what was found, what it has, or the nearest bone alone, so that no round makes it worse. */
+    private double[] better(Normal normal, double[] found, int point, int[] all) {
+        double[] had = new double[all.length];
+        double sum = 0;
+        for (int s = point * influences; s < (point + 1) * influences && joint[s] >= 0; s++) {
+            for (int i = 0; i < all.length; i++) {
+                had[i] += all[i] == joint[s] ? weight[s] : 0;
+            }
+            sum += weight[s];
+        }
+        double[] alone = new double[all.length];
+        alone[0] = 1;
+        double[] best = normal.off(alone) < normal.off(found) ? alone : found;
+        return sum > 0 && normal.off(had) < normal.off(best) ? had : best;
     }
 
     private static int many(double[] w) {
@@ -210,6 +230,17 @@ public final class Decomposition {
                 // Bones that move alike leave their shares open; the even share is taken then.
                 products[b][b] += 1e-10 * most;
             }
+        }
+
+        /** Sum of squares that weights of one in sum leave the point off by. */
+        double off(double[] w) {
+            double out = 0;
+            for (int i = 0; i < w.length; i++) {
+                for (int j = 0; w[i] != 0 && j < w.length; j++) {
+                    out += w[i] * w[j] * products[i][j];
+                }
+            }
+            return out;
         }
 
         /**

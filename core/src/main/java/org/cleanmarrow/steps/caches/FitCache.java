@@ -262,7 +262,7 @@ public record FitCache(
             // A simulation starts at rest (common practice): its first frame is laid on that.
             CacheFit.Frames still =
                     new CacheFit.Frames(asset.clips().get(use.clip()).firstFrame(), List.of(rest));
-            out.add(new Meant("-", still, 0, true));
+            out.add(new Meant("rest", still, 0, true));
         }
         return out;
     }
