@@ -28,6 +28,9 @@ public final class CacheFit {
 
     private static final double EXACT = 1e-6;
 
+    /** All 48 turns and reflections that bring axes onto axes. */
+    private static final List<Matrix3d> TURNS = turns();
+
     private CacheFit() {}
 
     /**
@@ -172,7 +175,7 @@ public final class CacheFit {
     }
 
     private static void nearest(Sums sums, int shift, Told told, List<Guess> out) {
-        for (Matrix3d turn : told.turn == null ? turns() : List.of(told.turn)) {
+        for (Matrix3d turn : told.turn == null ? TURNS : List.of(told.turn)) {
             double product = sums.product(turn);
             double factor = told.factor > 0 ? told.factor : factor(product / sums.came);
             double square = sums.meant - 2 * factor * product + factor * factor * sums.came;

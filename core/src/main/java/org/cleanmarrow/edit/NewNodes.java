@@ -2,7 +2,9 @@ package org.cleanmarrow.edit;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
@@ -48,6 +50,22 @@ public final class NewNodes {
             scenes.set(shown, new Scene(scene.name(), with(scene.roots(), number), scene.carried()));
         }
         return asset.withNodes(nodes).withScenes(scenes);
+    }
+
+    /** A name that no node has: the one wanted, or that with the first free number. */
+    public static String free(Asset asset, String wanted) {
+        Set<String> taken = new HashSet<>();
+        asset.nodes().forEach(n -> taken.add(n.name()));
+        return free(taken, wanted);
+    }
+
+    /** The same among names, which it joins. */
+    public static String free(Set<String> taken, String wanted) {
+        String name = wanted;
+        for (int i = 2; !taken.add(name); i++) {
+            name = wanted + "_" + i;
+        }
+        return name;
     }
 
     private static int[] with(int[] list, int more) {

@@ -16,6 +16,16 @@ public record Influences(int[] offsets, int[] joints, float[] weights) {
     /** How far the sum of a row may miss one for each weight that is not zero (glTF 2.0, 3.7.3.3). */
     public static final double SUM_TOLERANCE = 2e-7;
 
+    /** So many vertices, each moved by one joint alone. */
+    public static Influences wholly(int vertices, int joint) {
+        Builder rows = new Builder(vertices);
+        for (int v = 0; v < vertices; v++) {
+            rows.add(joint, 1);
+            rows.endRow();
+        }
+        return rows.build();
+    }
+
     public int vertexCount() {
         return offsets.length - 1;
     }

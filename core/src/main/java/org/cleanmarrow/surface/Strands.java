@@ -30,6 +30,9 @@ public final class Strands {
     }
 
     private static void of(Primitive p, int number, List<Strand> out) {
+        if (p.mode() == Primitive.Mode.POINTS || p.mode().ordinal() >= Primitive.Mode.TRIANGLES.ordinal()) {
+            return;
+        }
         int[] indices = p.indices();
         if (indices == null) {
             indices = new int[p.vertexCount()];

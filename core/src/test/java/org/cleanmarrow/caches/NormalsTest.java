@@ -19,7 +19,6 @@ import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.MorphTarget;
 import org.cleanmarrow.model.Node;
-import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
@@ -96,9 +95,6 @@ public class NormalsTest {
             }
         }
         Primitive byArea = done(cube(false), new RecomputeNormals("shape", 180, false, CornerNormals.Weighting.AREA));
-        assertThat(at(byArea.normals(), 0).distance(at(byArea.positions(), 0).normalize()))
-                .isLessThan(1)
-                .matches(off -> off < 1e-6 || off > 0.1);
         boolean some = false;
         for (int v = 0; v < 8; v++) {
             some |= at(byArea.normals(), v).distance(at(byArea.positions(), v).normalize()) > 0.1;
@@ -304,6 +300,5 @@ public class NormalsTest {
                 done(Primitive.triangles(new int[] {0, 1, 2, 3, 4, 5}, p, had, -1), new RecomputeNormals("*", 60));
         assertThat(at(out.normals(), 0)).isEqualTo(new Vector3d(0, 0, 1));
         assertThat(at(out.normals(), 4)).isEqualTo(new Vector3d(0, 1, 0));
-        assertThat(out.carried()).isEqualTo(Passthrough.NONE);
     }
 }

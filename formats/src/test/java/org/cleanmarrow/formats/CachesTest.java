@@ -144,7 +144,8 @@ public class CachesTest {
         for (String bad : List.of("\"firstTarget\":-", "\"firstTarget\":9", "\"firstTarget\":[")) {
             String odd = new String(glb, StandardCharsets.ISO_8859_1).replaceFirst("\"firstTarget\":2", bad + "2");
             try {
-                GltfReader.read(odd.getBytes(StandardCharsets.ISO_8859_1), "x.glb", null, Work.QUIET);
+                Asset read = GltfReader.read(odd.getBytes(StandardCharsets.ISO_8859_1), "x.glb", null, Work.QUIET);
+                assertThat(CacheUse.of(read, 0)).as(bad).isEmpty();
             } catch (ReadFailed e) {
                 assertThat(e.getMessage()).isNotBlank();
             }

@@ -21,6 +21,7 @@ import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
+import org.joml.Matrix4d;
 
 /**
  * Bakes a clip into a vertex cache: where every vertex of a mesh is at each frame, first and last included. The cache plays
@@ -80,9 +81,10 @@ public record BakeCache(
         if (bytes > MOST_BYTES) {
             throw new Refused("cache.large", bytes >> 20, MOST_BYTES >> 20);
         }
+        Matrix4d[] rest = new Rig(asset).rest().world();
         List<Channel> channels = new ArrayList<>();
         for (MeshPlace place : places) {
-            if (Math.abs(new Rig(asset).rest().world()[place.node()].determinant()) < 1e-30) {
+            if (Math.abs(rest[place.node()].determinant()) < 1e-30) {
                 throw new Refused("freeze.flat", asset.nodeRef(place.node()));
             }
             VertexTrack track = CacheBake.of(asset, place, played, seconds, work);

@@ -183,7 +183,7 @@ public record CacheToJoints(
         String base = was.name().isEmpty() ? "cache" : was.name();
         int digits = Math.max(2, String.valueOf(joints.length).length());
         for (int j = 0; j < joints.length; j++) {
-            String name = free(taken, base + "_" + String.format(Locale.ROOT, "%0" + digits + "d", j + 1));
+            String name = NewNodes.free(taken, base + "_" + String.format(Locale.ROOT, "%0" + digits + "d", j + 1));
             Vector3d c = middles[j];
             out = NewNodes.under(out, node, Node.group(name, Local.at(c.x, c.y, c.z)));
             joints[j] = out.nodes().size() - 1;
@@ -193,7 +193,7 @@ public record CacheToJoints(
         List<Skin> skins = new ArrayList<>(out.skins());
         skins.add(new Skin(base, joints, Skin.pack(binds), -1, Passthrough.NONE));
         Node drawn = new Node(
-                free(taken, base + "_mesh"),
+                NewNodes.free(taken, base + "_mesh"),
                 Local.IDENTITY,
                 new int[0],
                 m,
@@ -214,14 +214,6 @@ public record CacheToJoints(
             out = uses.get(u).replaced(out, keys(out, uses.get(u), firsts[u], found, joints));
         }
         return Unused.removed(out);
-    }
-
-    private static String free(Set<String> taken, String wanted) {
-        String name = wanted;
-        for (int i = 2; !taken.add(name); i++) {
-            name = wanted + "_" + i;
-        }
-        return name;
     }
 
     private static List<Channel> keys(Asset asset, CacheUse use, int first, Decomposition found, int[] joints) {

@@ -150,9 +150,8 @@ public record ShrinkPieces(
         }
         Shrinking shrinking = shrinking(asset, was, middles);
         float[] times = times(track.times(), was);
-        int[] before = keysBefore(track.times(), times);
         VertexFrames frames = CacheBake.frames(mesh.vertexCount(), times.length, work, (k, out) -> {
-            float[] there = before[k] >= 0 ? exact(track, before[k]) : track.positions(times[k]);
+            float[] there = track.positions(times[k]);
             Vector3d[] now = middles(there, pieceOf, many);
             for (int v = 0; v < pieceOf.length; v++) {
                 double s = shrinking.at(pieceOf[v], times[k]);
@@ -164,20 +163,6 @@ public record ShrinkPieces(
         });
         Channel now = was.channels().get(use.channel()).withTrack(VertexTrack.of(times, frames));
         return Change.of(use.replaced(asset, List.of(now))).count("pieces.shrunk", many);
-    }
-
-    private static float[] exact(VertexTrack track, int key) {
-        float[] out = new float[track.width()];
-        track.at(key, out);
-        return out;
-    }
-
-    private static int[] keysBefore(float[] had, float[] times) {
-        int[] out = new int[times.length];
-        for (int k = 0; k < out.length; k++) {
-            out[k] = Math.max(-1, Arrays.binarySearch(had, times[k]));
-        }
-        return out;
     }
 
     private static Vector3d[] middles(float[] p, int[] pieceOf, int many) {

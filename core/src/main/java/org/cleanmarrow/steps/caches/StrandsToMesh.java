@@ -17,6 +17,7 @@ import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.pose.Blend;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.surface.StrandLevel;
 import org.cleanmarrow.surface.Strands;
@@ -276,16 +277,7 @@ public record StrandsToMesh(
 
         /** From the world back to where the row's skin has it at rest. */
         Matrix4d back(int row) {
-            Matrix4d sum = new Matrix4d().zero();
-            for (int i = rows.offsets()[row]; i < rows.offsets()[row + 1]; i++) {
-                for (int column = 0; column < 4; column++) {
-                    for (int r = 0; r < 4; r++) {
-                        double more = rows.weights()[i] * moves[rows.joints()[i]].get(column, r);
-                        sum.set(column, r, sum.get(column, r) + more);
-                    }
-                }
-            }
-            return sum.invert();
+            return Blend.of(rows, row, moves).invert();
         }
     }
 

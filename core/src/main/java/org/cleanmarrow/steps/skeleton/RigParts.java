@@ -10,7 +10,6 @@ import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
-import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.pose.Rig;
@@ -91,16 +90,7 @@ public record RigParts(
 
     private static Mesh bound(Mesh mesh, int joint) {
         return mesh.withPrimitives(mesh.primitives().stream()
-                .map(p -> p.withInfluences(wholly(p, joint)))
+                .map(p -> p.withInfluences(Influences.wholly(p.vertexCount(), joint)))
                 .toList());
-    }
-
-    private static Influences wholly(Primitive p, int joint) {
-        Influences.Builder rows = new Influences.Builder(p.vertexCount());
-        for (int v = 0; v < p.vertexCount(); v++) {
-            rows.add(joint, 1);
-            rows.endRow();
-        }
-        return rows.build();
     }
 }

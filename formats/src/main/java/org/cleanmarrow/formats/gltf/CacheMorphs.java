@@ -6,7 +6,6 @@ import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.stream.IntStream;
 import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.caches.CacheUse;
@@ -25,6 +24,7 @@ import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.VertexFrames;
 import org.cleanmarrow.model.VertexTrack;
+import org.cleanmarrow.pose.Blend;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
@@ -130,11 +130,12 @@ final class CacheMorphs {
     /** All frames of a cache in the space of the mesh's own vertices. */
     private static List<float[]> frames(Asset asset, CacheUse use) {
         List<float[]> out = new ArrayList<>();
+        Rig rig = new Rig(asset);
         VertexTrack track = use.track();
         for (int k = 0; k < track.times().length; k++) {
             float[] at = new float[track.width()];
             track.at(k, at);
-            Moves moves = Moves.of(asset, use.node(), use.clip(), track.times()[k]);
+            Moves moves = Moves.of(rig, use.node(), use.clip(), track.times()[k]);
             if (moves != null) {
                 moves.change(at, false);
             }
@@ -312,6 +313,7 @@ final class CacheMorphs {
     private static VertexTrack track(Asset asset, int m, int node, int clip, float[] times, int[] targets) {
         Mesh mesh = asset.meshes().get(m);
         float[] rest = MeshTopology.restPositions(mesh);
+        Rig rig = new Rig(asset);
         VertexFrames frames = CacheBake.frames(mesh.vertexCount(), times.length, Work.QUIET, (k, out) -> {
             System.arraycopy(rest, 0, out, 0, out.length);
             int first = 0;
@@ -324,7 +326,7 @@ final class CacheMorphs {
                 }
                 first += p.positions().length;
             }
-            Moves moves = Moves.of(asset, node, clip, times[k]);
+            Moves moves = Moves.of(rig, node, clip, times[k]);
             if (moves != null) {
                 moves.change(out, true);
             }
@@ -335,7 +337,8 @@ final class CacheMorphs {
     /** What a skin does to the vertices of a mesh at one moment, in the axes of the node that the mesh stands at. */
     private record Moves(Mesh mesh, Matrix4d[] joints) {
         /** Null where no skin moves it. */
-        static @Nullable Moves of(Asset asset, int node, int clip, double seconds) {
+        static @Nullable Moves of(Rig rig, int node, int clip, double seconds) {
+            Asset asset = rig.asset();
             int skin = asset.nodes().get(node).skin();
             if (skin < 0) {
                 return null;
@@ -343,7 +346,7 @@ final class CacheMorphs {
             List<Channel> others = asset.clips().get(clip).channels().stream()
                     .filter(c -> !c.shapes())
                     .toList();
-            Pose pose = new Rig(asset).at(asset.clips().get(clip).withChannels(others), seconds);
+            Pose pose = rig.at(asset.clips().get(clip).withChannels(others), seconds);
             Matrix4d[] world = pose.world();
             Skin of = asset.skins().get(skin);
             Matrix4d back = world[node].invert(new Matrix4d());
@@ -368,7 +371,7 @@ final class CacheMorphs {
             for (Primitive primitive : mesh.primitives()) {
                 Influences rows = primitive.influences();
                 for (int i = 0; i < primitive.vertexCount(); i++, at += 3) {
-                    Matrix4d blend = rows == null ? null : blend(rows, i);
+                    Matrix4d blend = rows == null || rows.rowLength(i) == 0 ? null : Blend.of(rows, i, joints);
                     if (blend == null || Math.abs(blend.determinant3x3()) < 1e-30) {
                         continue;
                     }
@@ -378,27 +381,6 @@ final class CacheMorphs {
                     p[at + 2] = (float) v.z;
                 }
             }
-        }
-
-        private @Nullable Matrix4d blend(Influences rows, int vertex) {
-            int from = rows.offsets()[vertex];
-            int to = rows.offsets()[vertex + 1];
-            if (to == from) {
-                return null;
-            }
-            Matrix4d sum = new Matrix4d().zero();
-            double all = 0;
-            for (int i = from; i < to; i++) {
-                Matrix4d joint = Objects.requireNonNull(joints[rows.joints()[i]]);
-                double w = rows.weights()[i];
-                all += w;
-                for (int c = 0; c < 4; c++) {
-                    for (int r = 0; r < 3; r++) {
-                        sum.set(c, r, sum.get(c, r) + w * joint.get(c, r));
-                    }
-                }
-            }
-            return all > 0 ? sum.m33(1) : null;
         }
     }
 }

@@ -59,8 +59,10 @@ public final class UsdReader {
     private final Map<String, Integer> skinAt = new HashMap<>();
     private final List<Channel> channels = new ArrayList<>();
     private final List<String> notes = new ArrayList<>();
-    private final List<Runnable> later = new ArrayList<>();
-    private @Nullable ReadFailed failed;
+    private final List<Unbound> unbound = new ArrayList<>();
+
+    /** A mesh with weights whose skeleton is not looked up yet. */
+    private record Unbound(UsdPrim prim, int node, int mesh, UsdMesh read) {}
 
     private UsdReader(UsdLayer layer, String file) {
         this.layer = layer;
@@ -124,9 +126,8 @@ public final class UsdReader {
         for (UsdPrim root : layer.roots) {
             visit(root, -1);
         }
-        later.forEach(Runnable::run);
-        if (failed != null) {
-            throw failed;
+        for (Unbound one : unbound) {
+            bind(one.prim, one.node, one.mesh, one.read);
         }
         for (UsdPrim prim : prims.values()) {
             if (prim.type.equals("Skeleton")) {
@@ -235,13 +236,7 @@ public final class UsdReader {
         notes.addAll(read.notes());
         if (read.skinned()) {
             // The skeleton may come later.
-            later.add(() -> {
-                try {
-                    bind(prim, node, mesh, read);
-                } catch (ReadFailed e) {
-                    failed = failed == null ? e : failed;
-                }
-            });
+            unbound.add(new Unbound(prim, node, mesh, read));
         }
     }
 

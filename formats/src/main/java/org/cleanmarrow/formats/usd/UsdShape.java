@@ -4,10 +4,8 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import java.util.TreeSet;
 import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.convention.Axis;
@@ -372,7 +370,7 @@ record UsdShape(
                 List<Mesh> meshes = new ArrayList<>(out.meshes());
                 Mesh own = meshes.get(mesh);
                 meshes.add(own.withPrimitives(own.primitives().stream()
-                        .map(p -> p.withInfluences(wholly(p)))
+                        .map(p -> p.withInfluences(Influences.wholly(p.vertexCount(), 0)))
                         .toList()));
                 out = out.withSkins(skins).withMeshes(meshes);
                 skin = skins.size() - 1;
@@ -383,7 +381,8 @@ record UsdShape(
             out = NewNodes.under(
                     out.withNodes(nodes),
                     above,
-                    Node.group(free(out, node.name() + "_mesh"), Local.IDENTITY).withMesh(mesh, skin));
+                    Node.group(NewNodes.free(out, node.name() + "_mesh"), Local.IDENTITY)
+                            .withMesh(mesh, skin));
         }
         return out;
     }
@@ -401,7 +400,7 @@ record UsdShape(
         meshes.add(new ShapeMap(new Matrix4d(from(rest, above)).mul(rest[node])).apply(meshes.get(place.mesh())));
         List<Node> nodes = new ArrayList<>(asset.nodes());
         nodes.set(node, nodes.get(node).withMesh(-1, -1));
-        Node beside = Node.group(free(asset, nodes.get(node).name() + "_mesh"), Local.IDENTITY)
+        Node beside = Node.group(NewNodes.free(asset, nodes.get(node).name() + "_mesh"), Local.IDENTITY)
                 .withMesh(meshes.size() - 1, -1);
         Asset out = NewNodes.under(asset.withMeshes(meshes).withNodes(nodes), above, beside);
         int number = out.nodes().size() - 1;
@@ -427,15 +426,6 @@ record UsdShape(
         return node < 0 ? new Matrix4d() : world[node].invert(new Matrix4d());
     }
 
-    private static Influences wholly(Primitive p) {
-        Influences.Builder rows = new Influences.Builder(p.vertexCount());
-        for (int v = 0; v < p.vertexCount(); v++) {
-            rows.add(0, 1);
-            rows.endRow();
-        }
-        return rows.build();
-    }
-
     /** Meshes stand at leaves alone. */
     private static Asset withLeaves(Asset asset, BitSet in) {
         Asset out = asset;
@@ -450,23 +440,14 @@ record UsdShape(
             out = NewNodes.under(
                     out.withNodes(nodes),
                     n,
-                    Node.group(free(out, node.name() + "_mesh"), Local.IDENTITY).withMesh(node.mesh(), node.skin()));
+                    Node.group(NewNodes.free(out, node.name() + "_mesh"), Local.IDENTITY)
+                            .withMesh(node.mesh(), node.skin()));
             int from = n;
             out = out.mapClips(c -> c.withChannels(c.channels().stream()
                     .map(x -> x.movesVertices() && x.node() == from ? x.withNode(place) : x)
                     .toList()));
         }
         return out;
-    }
-
-    private static String free(Asset asset, String wanted) {
-        Set<String> taken = new HashSet<>();
-        asset.nodes().forEach(n -> taken.add(n.name()));
-        String name = wanted;
-        for (int i = 2; taken.contains(name); i++) {
-            name = wanted + "_" + i;
-        }
-        return name;
     }
 
     private static void bind(Asset asset, int above, int[] joints, Matrix4d[] binds, Map<Integer, Matrix4d> geometry)

@@ -8,8 +8,11 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.TreeSet;
+import org.cleanmarrow.edit.NewNodes;
 import org.cleanmarrow.formats.file.ClipFiles;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.text.TextOut;
@@ -162,11 +165,7 @@ public final class UsdWriter {
     static String identifier(String name, Set<String> taken) {
         String plain = name.replaceAll("[^A-Za-z0-9_]", "_");
         plain = plain.isEmpty() || Character.isDigit(plain.charAt(0)) ? "_" + plain : plain;
-        String free = plain;
-        for (int i = 2; !taken.add(free); i++) {
-            free = plain + "_" + i;
-        }
-        return free;
+        return NewNodes.free(taken, plain);
     }
 
     private void node(int n, String parent, Set<String> taken, Map<Integer, String> paths) {
@@ -466,14 +465,16 @@ public final class UsdWriter {
                         .orElse(1));
         int[] joints = new int[width * mesh.vertexCount()];
         float[] weights = new float[joints.length];
-        int[] list = asset.skins().get(node.skin()).joints();
+        int[] list = Arrays.stream(asset.skins().get(node.skin()).joints())
+                .map(shape::position)
+                .toArray();
         int v = 0;
         for (Primitive p : mesh.primitives()) {
             Influences rows = p.influences();
             for (int i = 0; i < p.vertexCount(); i++, v++) {
                 for (int e = 0; rows != null && e < rows.rowLength(i); e++) {
                     int at = rows.offsets()[i] + e;
-                    joints[v * width + e] = shape.position(list[rows.joints()[at]]);
+                    joints[v * width + e] = list[rows.joints()[at]];
                     weights[v * width + e] = rows.weights()[at];
                 }
             }
@@ -648,7 +649,8 @@ public final class UsdWriter {
         }
         open("def SkelAnimation " + quoted(name), List.of());
         strings("uniform token[] joints", names);
-        TreeSet<Double> times = times(channels);
+        Map<Double, Pose> poses = new TreeMap<>();
+        times(channels).forEach(t -> poses.put(t, rig.at(played, t)));
         for (Channel.Path path : List.of(Channel.Path.TRANSLATION, Channel.Path.ROTATION, Channel.Path.SCALE)) {
             pad().put(
                             switch (path) {
@@ -657,8 +659,8 @@ public final class UsdWriter {
                                 default -> "half3[] scales";
                             })
                     .put(".timeSamples = {\n");
-            for (double t : times) {
-                Pose pose = rig.at(played, t);
+            for (double t : poses.keySet()) {
+                Pose pose = Objects.requireNonNull(poses.get(t));
                 pad().put("    ").put(Double.toString(code(t))).put(": [");
                 for (int i = 0; i < own.length; i++) {
                     Local at = Baker.parts(pose.local(own[i]));

@@ -19,6 +19,8 @@ final class CacheList extends VBox {
     private final Desk desk;
     private final TableView<Row> table = new TableView<>();
     private Asset listed;
+    private Asset counted;
+    private List<Strands.Count> strands = List.of();
 
     /**
      * A cache, or strands.
@@ -58,7 +60,16 @@ final class CacheList extends VBox {
         getChildren().addAll(Widgets.heading("caches.list"), table);
     }
 
-    static List<Row> rows(Asset asset) {
+    /** What strands the asset on the desk has; counted once for each state of it. */
+    List<Strands.Count> strands() {
+        if (counted != desk.now()) {
+            counted = desk.now();
+            strands = Strands.counts(counted);
+        }
+        return strands;
+    }
+
+    private List<Row> rows(Asset asset) {
         List<Row> out = new ArrayList<>();
         for (CacheUse use : CacheUse.all(asset)) {
             out.add(new Row(
@@ -66,7 +77,7 @@ final class CacheList extends VBox {
                     Inventory.clipRef(asset, use.clip()),
                     use.track().times().length));
         }
-        for (Strands.Count count : Strands.counts(asset)) {
+        for (Strands.Count count : strands()) {
             int mesh = asset.nodes().get(count.node()).mesh();
             out.add(new Row(asset.meshRef(mesh), "", count.curves()));
         }

@@ -177,7 +177,7 @@ public final class CachesStation extends StationDef {
 
     private List<String> withStrands() {
         return desk.isOpen()
-                ? Strands.counts(desk.now()).stream()
+                ? list.strands().stream()
                         .map(c -> desk.now()
                                 .meshRef(desk.now().nodes().get(c.node()).mesh()))
                         .distinct()
@@ -209,7 +209,7 @@ public final class CachesStation extends StationDef {
         return Labels.of(
                 "caches.facts",
                 CacheUse.all(asset).size(),
-                Strands.counts(asset).stream().mapToInt(Strands.Count::curves).sum());
+                list.strands().stream().mapToInt(Strands.Count::curves).sum());
     }
 
     @Override
