@@ -39,8 +39,8 @@ import org.jspecify.annotations.Nullable;
  * joint) are looked at in all moments, and all vertices evenly through the clip and wherever the few part most.
  *
  * <p>Only what is drawn counts. Vertices correspond by number, otherwise by the nearest point of the surface, both ways, and
- * {@code topology} says so. Where both sides have the same arrays and what moves them parts them by less than rounding, that
- * bound stands for all their vertices and none is posed. A number that is not finite on one side alone is infinitely far. Joints of the same name are
+ * {@code topology} says so. Where both sides have the same points but for an affine map, and the same weights but for the order of joints, and what moves
+ * them parts them by less than rounding, that bound stands for all their vertices and none is posed. A number that is not finite on one side alone is infinitely far. Joints of the same name are
  * compared too, with a point beside each that turns with it; where neither side has a mesh they are the figure.
  *
  * <p>Cost: about 60 million vertices a clip on either side at most; what is found does not depend on the number of cores.
@@ -72,7 +72,7 @@ public final class MotionProbe {
     /**
      * @param ofA     vertices that can part
      * @param scoutsA of those, the few that stand for all
-     * @param alike   where both are the same arrays
+     * @param alike   where both are the same but for an affine map and the order of joints
      */
     private record Compared(
             MeshPlace a,
@@ -156,20 +156,8 @@ public final class MotionProbe {
         int[] ofA = Arrays.stream(scouts).map(i -> pair.ofA()[i]).toArray();
         int[] ofB = Arrays.stream(scouts).map(i -> pair.ofB()[i]).toArray();
         Nearest surfaces = nearest ? nearest(pair) : null;
-        Alike alike =
-                !nearest && Arrays.equals(pair.ofA(), pair.ofB()) && sameArrays(pair) ? new Alike(a, b, pair) : null;
+        Alike alike = nearest ? null : Alike.of(a, b, pair).orElse(null);
         return new Compared(pair.a(), pair.b(), pair.ofA(), pair.ofB(), ofA, ofB, surfaces, pair.ofA().length, alike);
-    }
-
-    /** Whether a step left the data of a mesh as it was: the very same arrays. */
-    private boolean sameArrays(MeshPairs.Pair pair) {
-        List<Primitive> p = a.asset.meshes().get(pair.a().mesh()).primitives();
-        List<Primitive> q = b.asset.meshes().get(pair.b().mesh()).primitives();
-        return p.size() == q.size()
-                && IntStream.range(0, p.size())
-                        .allMatch(i -> p.get(i).positions() == q.get(i).positions()
-                                && p.get(i).influences() == q.get(i).influences()
-                                && p.get(i).targets().equals(q.get(i).targets()));
     }
 
     private Nearest nearest(MeshPairs.Pair pair) {

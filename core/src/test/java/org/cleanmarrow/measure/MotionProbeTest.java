@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.within;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.CancellationException;
+import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
@@ -15,6 +16,8 @@ import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.trial.Moments;
 import org.cleanmarrow.trial.TrialPoses;
@@ -126,6 +129,64 @@ public class MotionProbeTest {
         Motion motion = MotionProbe.compare(asset, asset.withClips(clips), Work.QUIET);
         assertThat(motion.clip()).isEqualTo("linear");
         assertThat(motion.seconds()).isCloseTo(turned.sampler().times()[2], within(0.13));
+    }
+
+    /**
+     * Points that a matrix turned, with what moves them turned back, stand where they stood: told by the bound. With one point off
+     * they do not.
+     */
+    @Test
+    public void pointsInOtherAxesAreTheSameButForWhatIsReallyMoved() throws Exception {
+        Asset asset = withoutTargets(RandomAssets.of(3));
+        Asset turned = new Convert(Conventions.parse("z-up-cm-lh").orElseThrow(), true)
+                .apply(asset, Work.QUIET)
+                .asset();
+        Motion same = MotionProbe.compare(asset, turned, Work.QUIET);
+        assertThat(same.vertex()).as("told by its bound").isEqualTo(-1);
+        assertThat(same.largestMetres()).isPositive().isLessThan(same.toleranceMetres());
+        Motion off = MotionProbe.compare(asset, withVertexMoved(turned, 0, 17, 2), Work.QUIET);
+        assertThat(off.vertex()).isEqualTo(17);
+        assertThat(off.largestMetres()).isBetween(0.002, 0.2);
+    }
+
+    private static Asset withoutTargets(Asset asset) {
+        Asset out = asset;
+        for (int m = 0; m < asset.meshes().size(); m++) {
+            Mesh mesh = asset.meshes().get(m);
+            List<Primitive> bare = mesh.primitives().stream()
+                    .map(p -> p.withShape(p.positions(), p.normals(), p.tangents(), List.of()))
+                    .toList();
+            out = out.withMesh(m, new Mesh(mesh.name(), bare, null, List.of(), mesh.carried()));
+        }
+        List<Clip> still = out.clips().stream()
+                .map(c -> c.withChannels(c.channels().stream()
+                        .filter(x -> x.path() != Channel.Path.WEIGHTS)
+                        .toList()))
+                .toList();
+        return out.withClips(still);
+    }
+
+    @Test
+    public void theOrderOfJointsDoesNotCountButWhomTheRowsFollow() {
+        Asset asset = RandomAssets.of(3);
+        Skin skin = asset.skins().getFirst();
+        int many = skin.joints().length;
+        int[] joints = new int[many];
+        float[] binds = new float[16 * many];
+        int[] positions = new int[many];
+        for (int j = 0; j < many; j++) {
+            positions[j] = many - 1 - j;
+            joints[positions[j]] = skin.joints()[j];
+            System.arraycopy(skin.inverseBinds(), 16 * j, binds, 16 * positions[j], 16);
+        }
+        List<Skin> skins = new ArrayList<>(asset.skins());
+        skins.set(0, new Skin(skin.name(), joints, binds, skin.skeleton(), skin.carried()));
+        Asset wrong = asset.withSkins(skins);
+        Asset right = wrong.withMesh(0, asset.meshes().getFirst().withJoints(positions));
+        assertThat(MotionProbe.compare(asset, right, Work.QUIET).largestMetres())
+                .isZero();
+        assertThat(MotionProbe.compare(asset, wrong, Work.QUIET).largestMetres())
+                .isGreaterThan(0.01);
     }
 
     @Test
