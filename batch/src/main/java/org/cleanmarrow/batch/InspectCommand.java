@@ -3,6 +3,8 @@ package org.cleanmarrow.batch;
 import java.nio.file.Path;
 import java.util.Optional;
 import org.cleanmarrow.caches.CacheUse;
+import org.cleanmarrow.cloth.ClothSection;
+import org.cleanmarrow.cloth.Strays;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.RigidBody;
@@ -79,6 +81,7 @@ final class InspectCommand extends JsonCommand {
         }
         collision(asset, out);
         caches(asset, out);
+        cloths(asset, out);
         ArrayNode materials = out.putArray("materials");
         asset.materials().forEach(m -> material(asset, m, materials.addObject()));
         ArrayNode pictures = out.putArray("pictures");
@@ -129,6 +132,26 @@ final class InspectCommand extends JsonCommand {
             one.put("node", refs[j.node()]);
             one.put("on", j.other() < 0 ? null : refs[j.other()]);
             one.put("limits", j.limits().size());
+        }
+    }
+
+    private static void cloths(Asset asset, ObjectNode out) {
+        ArrayNode cloths = out.putArray("cloths");
+        for (ClothSection s : ClothSection.all(asset)) {
+            int mesh = asset.nodes().get(s.node()).mesh();
+            int[] held = new int[3];
+            for (float stray :
+                    mesh < 0 ? new float[0] : Strays.of(asset.meshes().get(mesh))) {
+                held[stray == 0 ? 0 : stray < 1 ? 1 : 2]++;
+            }
+            ObjectNode one = cloths.addObject();
+            one.put("node", asset.nodeRef(s.node()));
+            one.put("reachMetres", s.fabric().reach());
+            one.put("thicknessMetres", s.fabric().thickness());
+            one.put("substeps", s.fabric().substeps());
+            one.put("pinnedVertices", held[0]);
+            one.put("strayingVertices", held[1]);
+            one.put("freeVertices", held[2]);
         }
     }
 

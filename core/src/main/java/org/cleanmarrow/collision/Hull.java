@@ -149,7 +149,7 @@ public record Hull(double[] points, int[] triangles) {
     }
 
     /** Of every face the outward normal and its height over the origin. */
-    double[][] planes() {
+    public double[][] planes() {
         double[][] out = new double[triangles.length / 3][];
         for (int t = 0; t < out.length; t++) {
             Vector3d n = normal(3 * t);

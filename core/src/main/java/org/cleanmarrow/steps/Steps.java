@@ -5,7 +5,10 @@ import org.cleanmarrow.steps.caches.BakeCache;
 import org.cleanmarrow.steps.caches.CacheToJoints;
 import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
+import org.cleanmarrow.steps.caches.SetCloth;
+import org.cleanmarrow.steps.caches.SetStray;
 import org.cleanmarrow.steps.caches.ShrinkPieces;
+import org.cleanmarrow.steps.caches.SimulateCloth;
 import org.cleanmarrow.steps.caches.StrandsToMesh;
 import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.JoinBodies;
@@ -217,7 +220,10 @@ public final class Steps {
             FitCache.class,
             CacheToJoints.class,
             ShrinkPieces.class,
-            StrandsToMesh.class);
+            StrandsToMesh.class,
+            SetCloth.class,
+            SetStray.class,
+            SimulateCloth.class);
 
     private Steps() {}
 }

@@ -30,7 +30,10 @@ import org.cleanmarrow.steps.caches.BakeCache;
 import org.cleanmarrow.steps.caches.CacheToJoints;
 import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
+import org.cleanmarrow.steps.caches.SetCloth;
+import org.cleanmarrow.steps.caches.SetStray;
 import org.cleanmarrow.steps.caches.ShrinkPieces;
+import org.cleanmarrow.steps.caches.SimulateCloth;
 import org.cleanmarrow.steps.caches.StrandsToMesh;
 import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.JoinBodies;
@@ -280,7 +283,10 @@ public class LedgerTest {
                 new FitCache("crates", "", "linear", 1, "x,y,z", "0"),
                 new ShrinkPieces("crates", 1, 3, "linear_cache", Shrinking.Order.HEIGHT, 0.5, 1, Shrinking.Ease.SMOOTH),
                 new CacheToJoints("crates", 3),
-                new StrandsToMesh("strokes", 2, 4));
+                new StrandsToMesh("strokes", 2, 4),
+                new SetCloth("crates"),
+                new SetStray("crates", VertexSet.ALL, 0.25, 2),
+                new SimulateCloth("crates", "linear", "", 1));
     }
 
     private static SkeletonOutline outline() {

@@ -44,6 +44,7 @@ import org.cleanmarrow.steps.caches.BakeCache;
 import org.cleanmarrow.steps.caches.CacheToJoints;
 import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.ShrinkPieces;
+import org.cleanmarrow.steps.caches.SimulateCloth;
 import org.cleanmarrow.steps.intake.OwnMaterial;
 import org.cleanmarrow.steps.intake.Simplify;
 import org.cleanmarrow.steps.motion.LeadIn;
@@ -79,7 +80,7 @@ public class VertexTrackTest {
 
     /** What these do is to make caches, or something else of them; they have tests of their own. */
     private static final Set<Class<?>> MAKES =
-            Set.of(BakeCache.class, FitCache.class, ShrinkPieces.class, CacheToJoints.class);
+            Set.of(BakeCache.class, FitCache.class, ShrinkPieces.class, CacheToJoints.class, SimulateCloth.class);
 
     private static final float[] TIMES = {0, 0.25f, 0.5f, 1};
 

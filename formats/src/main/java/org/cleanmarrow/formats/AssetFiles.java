@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.cleanmarrow.formats.cloth.ClothFile;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.sequence.FrameSequence;
@@ -43,7 +44,9 @@ public final class AssetFiles {
         List<String> notes = new ArrayList<>();
         format.leavesOut(asset).ifPresent(left -> notes.add(left.toString()));
         notes.addAll(written.notes());
-        return new Written(written.pieces(), notes);
+        List<Written.Piece> pieces = new ArrayList<>(written.pieces());
+        ClothFile.beside(asset, base).ifPresent(pieces::add);
+        return new Written(pieces, notes);
     }
 
     /** File endings that can be opened, without the dot. */
@@ -89,6 +92,7 @@ public final class AssetFiles {
                         "expected a file ending in " + String.join(", ", endings()) + ", or holding one of these"));
         Path folder = options.neighbours() ? path.toAbsolutePath().getParent() : null;
         Asset asset = format.reader().read(bytes, name, folder, options.work());
+        asset = folder == null ? asset : ClothFile.withBeside(asset, path.toAbsolutePath());
         boolean same = said.isPresent() && said.get().reader() == format.reader();
         if (same || said.filter(f -> isGltf(f) && isGltf(format)).isPresent()) {
             return asset;

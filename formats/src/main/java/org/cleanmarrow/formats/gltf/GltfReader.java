@@ -14,6 +14,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.edit.Clips;
+import org.cleanmarrow.formats.cloth.ClothFile;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.json.ConventionsJson;
 import org.cleanmarrow.model.Asset;
@@ -198,8 +199,8 @@ public final class GltfReader {
                 .withCameras(cameras)
                 .withScenes(scenes, root.index("scene", scenes.size(), "scenes"))
                 .withCarried(documentCarried());
-        return RigidBodiesReader.read(CacheMorphs.read(plain, work), root, notes)
-                .withNotes(notes);
+        Asset played = RigidBodiesReader.read(CacheMorphs.read(plain, work), root, notes);
+        return ClothFile.read(played, notes).withNotes(notes);
     }
 
     private String baseName() {

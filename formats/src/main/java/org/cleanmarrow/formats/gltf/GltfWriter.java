@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.formats.cloth.ClothFile;
 import org.cleanmarrow.json.ConventionsJson;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attribute;
@@ -54,7 +55,7 @@ public final class GltfWriter {
     private final Map<Influences, List<int[]>> influenceAccessors = new HashMap<>();
 
     private GltfWriter(Asset asset, boolean embedPictures) {
-        this.asset = RigidBodiesWriter.spelled(CacheMorphs.spelled(asset));
+        this.asset = RigidBodiesWriter.spelled(CacheMorphs.spelled(ClothFile.spelled(asset)));
         this.embedPictures = embedPictures;
     }
 

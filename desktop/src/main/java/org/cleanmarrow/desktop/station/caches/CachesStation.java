@@ -50,6 +50,7 @@ public final class CachesStation extends StationDef {
     private final ComboBox<Level> level;
     private final TextField thickness;
     private final TextField scalp;
+    private final ClothForm cloth;
     private final Label counts = Widgets.sentence("");
 
     /** How strands are built. */
@@ -86,6 +87,7 @@ public final class CachesStation extends StationDef {
         level = fields.choice("strands-level", Level.values());
         thickness = fields.number("strands-thickness", "2");
         scalp = fields.names("strands-skin", fields::meshes, "");
+        cloth = new ClothForm(desk, fields);
         counts.setId("strands-counts");
         List<Act> acts = List.of(
                 new Act(
@@ -129,6 +131,7 @@ public final class CachesStation extends StationDef {
                                 new StepRow(desk, "strands-preview")
                                         .also("strands-to-mesh", "caches.build", this::building))
                         .refreshing(this::count),
+                new Act("caches-cloth", cloth.form()),
                 StepsAct.of(desk, "caches-steps", "caches"));
         level.valueProperty().addListener((o, a, b) -> count());
         strands.textProperty().addListener((o, a, b) -> count());

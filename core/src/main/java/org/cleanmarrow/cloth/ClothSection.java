@@ -1,0 +1,57 @@
+package org.cleanmarrow.cloth;
+
+import java.util.List;
+import java.util.Optional;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attached;
+import org.cleanmarrow.model.Renumbering;
+import org.joml.Matrix4d;
+
+/**
+ * Says that the mesh at a node is cloth, and what it is like. How far every vertex may stray is kept by vertex, in the
+ * attribute {@link Strays#ATTRIBUTE}.
+ *
+ * @param node never below zero; of two sections at one node the first counts
+ */
+public record ClothSection(int node, Fabric fabric) implements Attached {
+
+    /** Those of an asset, in its order. */
+    public static List<ClothSection> all(Asset asset) {
+        return asset.attached().stream()
+                .filter(ClothSection.class::isInstance)
+                .map(ClothSection.class::cast)
+                .toList();
+    }
+
+    /** That of a node. */
+    public static Optional<ClothSection> at(Asset asset, int node) {
+        return all(asset).stream().filter(s -> s.node == node).findFirst();
+    }
+
+    /** A node has one at most, which needs no name. */
+    @Override
+    public String name() {
+        return "";
+    }
+
+    @Override
+    public ClothSection renumbered(Renumbering numbers) {
+        return withNode(numbers.of(Renumbering.Kind.NODE, node));
+    }
+
+    @Override
+    public ClothSection withNode(int changed) {
+        return new ClothSection(changed, fabric);
+    }
+
+    /** Its lengths are the world's. */
+    @Override
+    public ClothSection moved(Matrix4d by) {
+        return this;
+    }
+
+    @Override
+    public float[] points() {
+        return new float[0];
+    }
+}
