@@ -2,15 +2,20 @@ package org.cleanmarrow.desktop;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.BitSet;
 import javafx.scene.control.TableView;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.caches.Shrinking;
+import org.cleanmarrow.cloth.ClothSection;
+import org.cleanmarrow.cloth.Strays;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.steps.caches.FitCache;
+import org.cleanmarrow.surface.MeshTopology;
 import org.testng.annotations.Test;
 
 /** What no engine plays, turned by hand into what it does, all in the real window. */
@@ -84,5 +89,48 @@ public class CachesStationTest extends DeskWindow {
         type("#shrink-part", "");
         press("#shrink-pieces");
         assertThat(text("#shrink-preview")).contains("Name the mesh");
+    }
+
+    /** The pilot's cape: made cloth, pinned at the collar, and let hang over a clip. */
+    @Test
+    public void theCapeHangsFromItsCollar() throws Exception {
+        openDemo();
+        station(Station.CACHES);
+        type("#cloth-mesh", "cape");
+        type("#cloth-substeps", "10");
+        press("#set-cloth");
+        quiet();
+        assertThat(ClothSection.all(now())).hasSize(1);
+        press("#set-stray");
+        assertThat(text("#stray-preview")).contains("Select vertices");
+        int cape = now().findMesh("cape");
+        on(() -> {
+            desk.selection().choose(cape, collar(desk.now().meshes().get(cape)));
+            return null;
+        });
+        quiet();
+        press("#set-stray");
+        quiet();
+        float[] strays = Strays.of(now().meshes().get(cape));
+        assertThat(strays).contains(0f, 1f);
+        type("#cloth-clip", "hail");
+        press("#simulate-cloth");
+        quiet();
+        assertThat(CacheUse.all(now())).hasSize(1);
+        assertThat(now().clips()).extracting(Clip::name).contains("hail", "hail_cloth");
+        assertThat(text("#station-facts")).isEqualTo("1 cache · no strands");
+    }
+
+    private static BitSet collar(Mesh mesh) {
+        float[] at = MeshTopology.restPositions(mesh);
+        float highest = Float.NEGATIVE_INFINITY;
+        for (int v = 0; v < at.length / 3; v++) {
+            highest = Math.max(highest, at[3 * v + 1]);
+        }
+        BitSet out = new BitSet();
+        for (int v = 0; v < at.length / 3; v++) {
+            out.set(v, at[3 * v + 1] > highest - 0.12);
+        }
+        return out;
     }
 }
