@@ -4,11 +4,15 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import org.cleanmarrow.checks.caches.CacheCount;
+import org.cleanmarrow.checks.caches.CacheJump;
+import org.cleanmarrow.checks.caches.CacheStretched;
 import org.cleanmarrow.checks.caches.CacheUnit;
 import org.cleanmarrow.checks.caches.StrandsBare;
 import org.cleanmarrow.checks.collision.BodiesWithoutShape;
 import org.cleanmarrow.checks.collision.BodyMass;
+import org.cleanmarrow.checks.collision.JointApart;
 import org.cleanmarrow.checks.collision.PartsThatDoNotCollide;
+import org.cleanmarrow.checks.collision.ShapeSize;
 import org.cleanmarrow.checks.collision.ShapesOverlap;
 import org.cleanmarrow.checks.collision.StillRoot;
 import org.cleanmarrow.checks.intake.CountBudget;
@@ -106,12 +110,16 @@ public final class Checks {
             new JointsNeeded(),
             new CacheCount(),
             new CacheUnit(),
+            new CacheJump(),
+            new CacheStretched(),
             new StrandsBare(),
             new StillRoot(),
             new BodiesWithoutShape(),
             new PartsThatDoNotCollide(),
             new ShapesOverlap(),
             new BodyMass(),
+            new ShapeSize(),
+            new JointApart(),
             new DuplicateContent(),
             new UnusedContent(),
             new ExtensionsAllowed(),

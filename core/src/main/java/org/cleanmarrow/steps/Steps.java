@@ -14,6 +14,7 @@ import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.JoinBodies;
 import org.cleanmarrow.steps.collision.SetBody;
 import org.cleanmarrow.steps.collision.ShapesApart;
+import org.cleanmarrow.steps.collision.SimulateBodies;
 import org.cleanmarrow.steps.collision.StandIn;
 import org.cleanmarrow.steps.intake.Combine;
 import org.cleanmarrow.steps.intake.FitTextures;
@@ -223,7 +224,8 @@ public final class Steps {
             StrandsToMesh.class,
             SetCloth.class,
             SetStray.class,
-            SimulateCloth.class);
+            SimulateCloth.class,
+            SimulateBodies.class);
 
     private Steps() {}
 }

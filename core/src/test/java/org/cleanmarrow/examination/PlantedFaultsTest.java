@@ -59,7 +59,7 @@ public class PlantedFaultsTest {
 
     /** Things that collide and hang, each wrong in one way. */
     private void collision() {
-        Collider ball = new Collider("", node("crate"), Frame.NONE, new Shape.Sphere(0.4));
+        Collider ball = new Collider("", node("crate"), Frame.NONE, new Shape.Sphere(0.012));
         Collider tool = new Collider("", node("tool"), Frame.NONE, new Shape.Drawn(false));
         Collider near = new Collider("", node("joint_0"), Frame.NONE, new Shape.Box(90, 90, 90));
         plant("shapes-overlap", "*", CLEAN.withAttached(List.of(tool, ball, near)));
@@ -77,8 +77,26 @@ public class PlantedFaultsTest {
                 "still-root",
                 "joint_0",
                 CLEAN.withAttached(
-                        List.of(tool, ball, alone, new RigidBody(node("crate"), RigidBody.Kind.FREE, 3), light, hung)));
-        plant("body-mass", "crate", CLEAN.withAttached(List.of(tool, ball, alone, heavy, light, hung)), "still-root");
+                        List.of(tool, ball, alone, new RigidBody(node("crate"), RigidBody.Kind.FREE, 3), light, hung)),
+                "joint-apart");
+        plant(
+                "body-mass",
+                "crate",
+                CLEAN.withAttached(List.of(tool, ball, alone, heavy, light, hung)),
+                "still-root",
+                "joint-apart");
+        plant(
+                "joint-apart",
+                "crate",
+                CLEAN.withAttached(List.of(
+                        tool,
+                        ball,
+                        alone,
+                        new RigidBody(node("crate"), RigidBody.Kind.FREE, 3),
+                        new RigidBody(node("joint_0"), RigidBody.Kind.STILL, 0),
+                        hung)));
+        Collider tiny = new Collider("", node("crate"), Frame.NONE, new Shape.Sphere(0.002));
+        plant("shape-size", "crate", CLEAN.withAttached(List.of(tool, tiny)));
     }
 
     /** Caches of the crate in another unit and of another mesh, and a part of lines. */
@@ -98,6 +116,11 @@ public class PlantedFaultsTest {
             clips.add(new Clip("blown", List.of(plays), 30, false, true, List.of(), Passthrough.NONE));
             plant(factor == 100 ? "cache-unit" : "cache-count", "crate", CLEAN.withClips(clips));
         }
+        plant(
+                "cache-jump",
+                "crate",
+                CLEAN.withClips(blown(crate, rest, (k, i) -> k == 2 && isFirst(rest, i) ? 0.004f : 0)));
+        plant("cache-stretched", "crate", CLEAN.withClips(blown(crate, rest, (k, i) -> 0.2f * k * rest[i])));
         int mesh = CLEAN.nodes().get(node("tool")).mesh();
         plant(
                 "strands-bare",
@@ -106,6 +129,30 @@ public class PlantedFaultsTest {
                         mesh,
                         primitives(
                                 CLEAN.meshes().get(mesh), p -> p.withIndices(Primitive.Mode.LINES, new int[] {0, 1}))));
+    }
+
+    private interface Shift {
+        float by(int frame, int number);
+    }
+
+    /** Five frames of the crate, each of its numbers shifted. */
+    private static List<Clip> blown(Mesh crate, float[] rest, Shift shift) {
+        VertexFrames frames = CacheBake.frames(crate.vertexCount(), 5, Work.QUIET, (k, out) -> {
+            for (int i = 0; i < out.length; i++) {
+                out[i] = rest[i] + shift.by(k, i);
+            }
+        });
+        VertexTrack track = VertexTrack.of(new float[] {0, 1, 2, 3, 4}, frames);
+        Channel plays = new Channel(node("crate"), Channel.Path.VERTICES, track, "", Passthrough.NONE);
+        List<Clip> clips = new ArrayList<>(CLEAN.clips());
+        clips.add(new Clip("blown", List.of(plays), 1, false, true, List.of(), Passthrough.NONE));
+        return clips;
+    }
+
+    /** Whether a number is of a vertex that lies where the first does. */
+    private static boolean isFirst(float[] rest, int i) {
+        int v = i / 3 * 3;
+        return rest[v] == rest[0] && rest[v + 1] == rest[1] && rest[v + 2] == rest[2];
     }
 
     private static int node(String name) {

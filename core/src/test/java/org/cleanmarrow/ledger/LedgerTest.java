@@ -39,6 +39,7 @@ import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.JoinBodies;
 import org.cleanmarrow.steps.collision.SetBody;
 import org.cleanmarrow.steps.collision.ShapesApart;
+import org.cleanmarrow.steps.collision.SimulateBodies;
 import org.cleanmarrow.steps.collision.StandIn;
 import org.cleanmarrow.steps.intake.Combine;
 import org.cleanmarrow.steps.intake.FitTextures;
@@ -286,7 +287,8 @@ public class LedgerTest {
                 new StrandsToMesh("strokes", 2, 4),
                 new SetCloth("crates"),
                 new SetStray("crates", VertexSet.ALL, 0.25, 2),
-                new SimulateCloth("crates", "linear", "", 1));
+                new SimulateCloth("crates", "linear", "", 1),
+                new SimulateBodies("", 0.1, "let_go"));
     }
 
     private static SkeletonOutline outline() {

@@ -13,8 +13,11 @@ import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.collision.ShapeFit;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.work.Work;
+import org.joml.Vector3d;
 import org.testng.annotations.Test;
 
 /** The bell chain set up by hand, and shapes fitted to a joint, all in the real window. */
@@ -56,6 +59,21 @@ public class CollisionStationTest extends DeskWindow {
         assertThat(Bodies.joints(asset)).hasSize(4).allMatch(j -> j.limits().size() == 3);
         assertThat(new Overlaps(asset).worst(4, Work.QUIET)).isEmpty();
         assertThat(on(() -> desk.history().done())).hasSize(4);
+        // It hangs straight, so let go it hangs as it did.
+        type("#let-seconds", "1");
+        press("#simulate-bodies");
+        quiet();
+        Asset let = now();
+        Clip clip = let.clips().getLast();
+        assertThat(clip.name()).isEqualTo("bodies");
+        assertThat(clip.lastFrame()).isEqualTo(30);
+        int bell = let.findNode("link_4");
+        Rig rig = new Rig(let);
+        assertThat(rig.at(clip, 1)
+                        .world()[bell]
+                        .getTranslation(new Vector3d())
+                        .distance(rig.rest().world()[bell].getTranslation(new Vector3d())))
+                .isLessThan(0.01);
     }
 
     @Test

@@ -70,7 +70,8 @@ public final class CacheUnit implements Check {
         return out;
     }
 
-    private static double diagonal(float[] p) {
+    /** Of the box around points, 3 numbers each. */
+    static double diagonal(float[] p) {
         Box box = Box.empty();
         box.grow(p);
         return box.diagonal();

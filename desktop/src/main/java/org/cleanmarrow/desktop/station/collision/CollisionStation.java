@@ -23,6 +23,7 @@ import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.JoinBodies;
 import org.cleanmarrow.steps.collision.SetBody;
 import org.cleanmarrow.steps.collision.ShapesApart;
+import org.cleanmarrow.steps.collision.SimulateBodies;
 import org.cleanmarrow.steps.collision.StandIn;
 
 /** What the engine bumps into: shapes for joints and parts, bodies, and what joins them. */
@@ -43,6 +44,8 @@ public final class CollisionStation extends StationDef {
     private final TextField chain;
     private final TextField swing;
     private final TextField twist;
+    private final TextField let;
+    private final TextField lasts;
     private final CheckBox meet = new CheckBox(Labels.of("collision.meet"));
 
     public CollisionStation(Desk desk) {
@@ -62,6 +65,8 @@ public final class CollisionStation extends StationDef {
         chain = fields.names("join-chain", this::nodeNames, "");
         swing = fields.number("join-swing", "45");
         twist = fields.number("join-twist", "20");
+        let = fields.names("let-clip", fields::clips, "");
+        lasts = fields.number("let-seconds", "2");
         list = new ColliderList(desk);
         standIn.setValue(StandIn.Kind.BEST);
         mover.setValue(RigidBody.Kind.FREE);
@@ -105,6 +110,11 @@ public final class CollisionStation extends StationDef {
                                 new StepRow(desk, "join-preview").also("join-bodies", "collision.join", this::joining))
                         .says(() -> Labels.of(
                                 "collision.joined", Bodies.joints(desk.now()).size())),
+                new Act(
+                        "collision-let",
+                        Widgets.labelled("collision.let.clip", let),
+                        Widgets.labelled("collision.let.seconds", lasts),
+                        new StepRow(desk, "let-preview").also("simulate-bodies", "collision.let", this::letting)),
                 StepsAct.of(desk, "collision-steps", "collision"));
         List<Node> tray = List.of(
                 Widgets.toggle("tray-shapes", "view.shapes", desk.seeing().shapes()));
@@ -131,6 +141,10 @@ public final class CollisionStation extends StationDef {
                 1,
                 -1,
                 -1);
+    }
+
+    private SimulateBodies letting() throws StepRow.Unclear {
+        return new SimulateBodies(let.getText().strip(), fields.value(lasts), "");
     }
 
     private JoinBodies joining() throws StepRow.Unclear {

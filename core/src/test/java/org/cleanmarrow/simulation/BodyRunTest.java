@@ -1,0 +1,265 @@
+package org.cleanmarrow.simulation;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.within;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import org.cleanmarrow.collision.Collider;
+import org.cleanmarrow.collision.Filter;
+import org.cleanmarrow.collision.Frame;
+import org.cleanmarrow.collision.RigidBody;
+import org.cleanmarrow.collision.RigidJoint;
+import org.cleanmarrow.collision.Shape;
+import org.cleanmarrow.collision.Surface;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.convention.Conversion;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attached;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.steps.collision.SimulateBodies;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
+import org.joml.Matrix4d;
+import org.joml.Quaterniond;
+import org.joml.Vector3d;
+import org.testng.annotations.DataProvider;
+import org.testng.annotations.Test;
+
+/** Free bodies against textbook mechanics. */
+public class BodyRunTest {
+    private static final double G = 9.80665;
+    private static final double RATE = 60;
+    private static final RigidJoint.Limit PINNED = new RigidJoint.Limit(false, 7, 0, 0);
+
+    private static Asset asset(List<Node> nodes, List<Clip> clips, Attached... things) {
+        return Asset.of("bodies", Conventions.GLTF, nodes, List.of(), List.of(), clips)
+                .withAttached(List.of(things));
+    }
+
+    private static Node at(String name, Vector3d place, Quaterniond turn) {
+        return Node.group(name, Local.of(place, turn, new Vector3d(1)));
+    }
+
+    private static Node at(String name, double x, double y, double z) {
+        return at(name, new Vector3d(x, y, z), new Quaterniond());
+    }
+
+    private static Collider solid(int node, Shape shape, double friction) {
+        Surface surface = new Surface(friction, friction, 0, "average", "average");
+        return new Collider("", node, Frame.NONE, shape, Collider.Role.SOLID, surface, Filter.ALL);
+    }
+
+    private static RigidBody free(int node) {
+        return new RigidBody(node, RigidBody.Kind.FREE, 2);
+    }
+
+    private static List<Matrix4d[]> run(Asset asset, double seconds) {
+        Clip clip = asset.clips().isEmpty() ? null : asset.clips().getFirst();
+        float[] times = new float[(int) Math.rint(seconds * RATE) + 1];
+        for (int k = 0; k < times.length; k++) {
+            times[k] = (float) (k / RATE);
+        }
+        return new BodyRun(asset, clip).run(times, Work.QUIET).frames();
+    }
+
+    private static Vector3d place(Matrix4d[] frame, int node) {
+        return frame[node].getTranslation(new Vector3d());
+    }
+
+    /** Half of g t squared (textbook). */
+    @Test
+    public void whatIsLetGoFalls() {
+        Asset asset = asset(List.of(at("ball", 0, 10, 0)), List.of(), solid(0, new Shape.Sphere(0.1), 0.5), free(0));
+        assertThat(place(run(asset, 1).getLast(), 0).y).isCloseTo(10 - G / 2, within(0.01 * G / 2));
+    }
+
+    @DataProvider
+    public Object[][] angles() {
+        return new Object[][] {{5.0}, {60.0}};
+    }
+
+    /** A ball on a rod: 2 pi sqrt(I / m g L) over the mean of Gauss of 1 and cos(angle / 2), I = m (L L + 2/5 r r) (textbook). */
+    @Test(dataProvider = "angles")
+    public void aPendulumTakesItsPeriod(double degrees) {
+        double length = 0.6;
+        double r = 0.1;
+        double angle = Math.toRadians(degrees);
+        Quaterniond turn = new Quaterniond().rotateZ(angle);
+        RigidJoint joint =
+                new RigidJoint("", 0, Frame.at(new Vector3d(0, length, 0)), -1, List.of(PINNED), List.of(), false);
+        Asset asset = asset(
+                List.of(at("ball", turn.transform(new Vector3d(0, -length, 0)), turn)),
+                List.of(),
+                solid(0, new Shape.Sphere(r), 0),
+                free(0),
+                joint);
+        List<Matrix4d[]> frames = run(asset, 4);
+        List<Double> crossings = new ArrayList<>();
+        for (int k = 1; k < frames.size(); k++) {
+            double was = place(frames.get(k - 1), 0).x;
+            double is = place(frames.get(k), 0).x;
+            if (was < 0 != is < 0) {
+                crossings.add((k - 1 + was / (was - is)) / RATE);
+            }
+            assertThat(place(frames.get(k), 0).length()).as("the rod holds").isCloseTo(length, within(0.005));
+        }
+        double a = 1;
+        double b = Math.cos(angle / 2);
+        for (int i = 0; i < 8; i++) {
+            double mean = (a + b) / 2;
+            b = Math.sqrt(a * b);
+            a = mean;
+        }
+        double period = 2 * Math.PI * Math.sqrt((length * length + 0.4 * r * r) / (G * length)) / a;
+        assertThat(crossings.get(2) - crossings.getFirst()).isCloseTo(period, within(0.015 * period));
+    }
+
+    /** A box on a slope stays where the tangent of the angle is below the friction, and slides above it (Coulomb). */
+    @Test
+    public void frictionHoldsUpToItsAngle() {
+        for (double friction : new double[] {0.3, 0.7}) {
+            for (double share : new double[] {0.8, 1.3}) {
+                double angle = Math.atan(friction) * share;
+                Quaterniond turn = new Quaterniond().rotateZ(-angle);
+                Asset asset = asset(
+                        List.of(
+                                at("slope", turn.transform(new Vector3d(0, -0.5, 0)), turn),
+                                at("box", turn.transform(new Vector3d(0, 0.1, 0)), turn)),
+                        List.of(),
+                        solid(0, new Shape.Box(40, 1, 40), friction),
+                        solid(1, new Shape.Box(0.4, 0.2, 0.4), friction),
+                        new RigidBody(0, RigidBody.Kind.STILL, 0),
+                        free(1));
+                List<Matrix4d[]> frames = run(asset, 1);
+                double slid = place(frames.getLast(), 1).distance(place(frames.getFirst(), 1));
+                double pull = G * (Math.sin(angle) - friction * Math.cos(angle));
+                if (share < 1) {
+                    assertThat(slid).as("stays at " + friction).isLessThan(0.005);
+                } else {
+                    assertThat(slid).as("slides at " + friction).isCloseTo(pull / 2, within(0.06 * pull / 2));
+                }
+            }
+        }
+    }
+
+    @Test
+    public void aStackStandsAndComesOutTheSameTwice() {
+        List<Node> nodes = new ArrayList<>(List.of(at("floor", 0, -0.5, 0)));
+        List<Attached> things = new ArrayList<>(
+                List.of(solid(0, new Shape.Box(10, 1, 10), 0.6), new RigidBody(0, RigidBody.Kind.STILL, 0)));
+        for (int i = 1; i <= 5; i++) {
+            nodes.add(at("box" + i, 0, 0.3 * i - 0.15, 0));
+            things.add(solid(i, new Shape.Box(0.3, 0.3, 0.3), 0.6));
+            things.add(free(i));
+        }
+        Asset asset = asset(nodes, List.of(), things.toArray(Attached[]::new));
+        List<Matrix4d[]> frames = run(asset, 3);
+        for (int i = 1; i <= 5; i++) {
+            assertThat(place(frames.getLast(), i).distance(place(frames.getFirst(), i)))
+                    .isLessThan(0.005);
+        }
+        List<Matrix4d[]> again = run(asset, 3);
+        for (int k = 0; k < frames.size(); k++) {
+            assertThat(Arrays.equals(frames.get(k), again.get(k)))
+                    .as("frame " + k)
+                    .isTrue();
+        }
+    }
+
+    /** A hinge with stops, and a ball that may lean within a cone: neither goes beyond, though it falls with all its weight. */
+    @Test
+    public void limitsHold() {
+        double most = Math.toRadians(30);
+        RigidJoint.Limit hinge = new RigidJoint.Limit(true, 4, -most, most);
+        RigidJoint.Limit still = new RigidJoint.Limit(true, 3, 0, 0);
+        RigidJoint.Limit cone = new RigidJoint.Limit(true, 6, 0, most);
+        RigidJoint.Limit twist = new RigidJoint.Limit(true, 1, -0.2, 0.2);
+        for (List<RigidJoint.Limit> limits : List.of(List.of(PINNED, still, hinge), List.of(PINNED, cone, twist))) {
+            Asset asset = asset(
+                    List.of(at("arm", 0, 0, 0)),
+                    List.of(),
+                    new Collider("", 0, Frame.at(new Vector3d(0.5, 0, 0)), new Shape.Box(1, 0.1, 0.1)),
+                    free(0),
+                    new RigidJoint("", 0, Frame.NONE, -1, limits, List.of(), false));
+            double lowest = 0;
+            for (Matrix4d[] frame : run(asset, 2)) {
+                Vector3d tip = frame[0].transformDirection(new Vector3d(1, 0, 0));
+                lowest = Math.max(lowest, Math.asin(-tip.y));
+            }
+            assertThat(lowest).as("%d limits", limits.get(1).axes()).isBetween(most - 0.05, most + 0.05);
+        }
+    }
+
+    /** What keys move takes along what lies on it; what hangs below a body goes with it. */
+    @Test
+    public void aMovedFloorCarriesAndTheClipIsKept() throws Exception {
+        Sampler slides = new Sampler(
+                Sampler.Interpolation.LINEAR,
+                new float[] {0, 2},
+                new float[] {0, -0.5f, 0, 1, -0.5f, 0},
+                3,
+                Storage.FLOAT);
+        Clip clip = new Clip(
+                "slide",
+                List.of(new Channel(0, Channel.Path.TRANSLATION, slides, "", Passthrough.NONE)),
+                RATE,
+                false,
+                true,
+                List.of(),
+                Passthrough.NONE);
+        Asset asset = asset(
+                List.of(
+                        at("floor", 0, -0.5, 0),
+                        at("box", 0, 0.15, 0).withChildren(new int[] {2}),
+                        at("lid", 0, 0.2, 0)),
+                List.of(clip),
+                solid(0, new Shape.Box(10, 1, 10), 0.8),
+                solid(1, new Shape.Box(0.3, 0.3, 0.3), 0.8),
+                new RigidBody(0, RigidBody.Kind.KEYFRAMED, 0),
+                free(1));
+        Asset done = new SimulateBodies("slide").apply(asset, Work.QUIET).asset();
+        Clip made = done.clips().get(1);
+        assertThat(made.name()).isEqualTo("slide_bodies");
+        assertThat(made.channels()).extracting(Channel::node).containsExactlyInAnyOrder(0, 1, 1);
+        Matrix4d[] end = new Rig(done).at(made, 2).world();
+        assertThat(place(end, 1).x).isCloseTo(1, within(0.02));
+        assertThat(place(end, 2)).satisfies(p -> assertThat(p.y).isCloseTo(0.35, within(0.01)));
+
+        // In centimetres, with Z up and mirrored: the same.
+        Asset turned = new Convert(Conventions.parse("z-up-cm-lh").orElseThrow(), true)
+                .apply(asset, Work.QUIET)
+                .asset();
+        Asset other = new SimulateBodies("slide").apply(turned, Work.QUIET).asset();
+        Matrix4d back =
+                Conversion.between(turned.conventions(), Conventions.GLTF).matrix();
+        Vector3d there = back.transformPosition(
+                place(new Rig(other).at(other.clips().get(1), 2).world(), 1));
+        assertThat(there.distance(place(end, 1))).isLessThan(0.02);
+    }
+
+    @Test
+    public void whatMakesNoSenseIsRefused() {
+        Asset still = asset(List.of(at("floor", 0, 0, 0)), List.of(), new RigidBody(0, RigidBody.Kind.STILL, 0));
+        assertThatThrownBy(() -> new SimulateBodies("").apply(still, Work.QUIET))
+                .isInstanceOf(Refused.class)
+                .hasMessageContaining("free");
+        Asset loose = asset(List.of(at("ball", 0, 0, 0)), List.of(), free(0));
+        assertThatThrownBy(() -> new SimulateBodies("walk").apply(loose, Work.QUIET))
+                .hasMessageContaining("walk");
+        assertThatThrownBy(() -> new SimulateBodies("", 0, "").apply(loose, Work.QUIET))
+                .isInstanceOf(Refused.class);
+        assertThatThrownBy(() -> new SimulateBodies("", 60, "").apply(loose, Work.QUIET))
+                .hasMessageContaining("left");
+    }
+}
