@@ -116,6 +116,12 @@ public class CachesStationTest extends DeskWindow {
         type("#cloth-clip", "hail");
         press("#simulate-cloth");
         quiet();
+        // Seven of its vertices follow no joint.
+        assertThat(text("#message")).contains("7 vertices of cape follow no joint");
+        fix("strays");
+        station(Station.CACHES);
+        press("#simulate-cloth");
+        quiet();
         assertThat(CacheUse.all(now())).hasSize(1);
         assertThat(now().clips()).extracting(Clip::name).contains("hail", "hail_cloth");
         assertThat(text("#station-facts")).isEqualTo("1 cache · no strands");

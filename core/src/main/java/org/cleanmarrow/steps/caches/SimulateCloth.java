@@ -14,6 +14,7 @@ import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
+import org.cleanmarrow.steps.skin.AssignUnweighted;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -61,6 +62,13 @@ public record SimulateCloth(
                 .toList();
         if (sections.isEmpty()) {
             throw new Refused("cloth.none", mesh);
+        }
+        // Their skin has them all in one place, and the cloth would be torn from there.
+        int unweighted = asset.skinOfMesh(m) < 0
+                ? 0
+                : AssignUnweighted.strays(asset.meshes().get(m)).cardinality();
+        if (unweighted > 0) {
+            throw new Refused("cloth.unweighted", mesh, unweighted);
         }
         Clip source = asset.clips().get(number);
         String called = name.isBlank() ? source.name() + "_cloth" : name;
