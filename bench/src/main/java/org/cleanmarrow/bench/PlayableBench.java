@@ -1,5 +1,6 @@
 package org.cleanmarrow.bench;
 
+import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.convention.Conventions;
@@ -20,7 +21,11 @@ import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.steps.caches.CacheToJoints;
 import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
+import org.cleanmarrow.steps.caches.SetCloth;
+import org.cleanmarrow.steps.caches.SetStray;
+import org.cleanmarrow.steps.caches.SimulateCloth;
 import org.cleanmarrow.steps.caches.StrandsToMesh;
+import org.cleanmarrow.work.VertexSet;
 import org.cleanmarrow.work.Work;
 
 /** Caches, pieces and strands turned into what an engine plays. */
@@ -63,6 +68,16 @@ final class PlayableBench {
                 "240 strands of the finest tubes",
                 Timing.of(1, 3, () -> new StrandsToMesh("crest", 6, 1).apply(crest, Work.QUIET)),
                 1000);
+        Asset hanging = hanging(cloth);
+        report.note("a cloth of 4,096 vertices let hang over 100 frames: "
+                + new SimulateCloth("cloth", "wave", "", 0)
+                        .apply(hanging, Work.QUIET)
+                        .notes()
+                        .getLast());
+        report.within(
+                "the same",
+                Timing.of(0, 2, () -> new SimulateCloth("cloth", "wave", "", 0).apply(hanging, Work.QUIET)),
+                10_000);
         byte[] usd = AssetFiles.write(cloth, "usda", "cloth", Work.QUIET)
                 .pieces()
                 .getFirst()
@@ -74,6 +89,18 @@ final class PlayableBench {
                 5000);
         report.within(
                 "the same read", Timing.of(0, 3, () -> UsdReader.read(usd, "cloth.usda", null, Work.QUIET)), 5000);
+    }
+
+    /** The cloth pinned along one edge, at the standard 40 substeps. */
+    private static Asset hanging(Asset cloth) throws Exception {
+        BitSet top = new BitSet();
+        for (int x = 0; x < SIDE; x++) {
+            top.set(x * SIDE + SIDE - 1);
+        }
+        Asset set = new SetCloth("cloth").apply(cloth, Work.QUIET).asset();
+        return new SetStray("cloth", VertexSet.chosen(set.meshes().getFirst(), top), 0, 0)
+                .apply(set, Work.QUIET)
+                .asset();
     }
 
     private static String off(CacheToJoints step, Asset asset) throws Exception {

@@ -48,7 +48,11 @@ public final class BodyRun {
     /** Steps a second, at least. */
     private static final double RATE = 240;
 
-    private static final int ROUNDS = 60;
+    /** Rounds of the solver a step: few bodies get more. */
+    private static final int LEAST_ROUNDS = 20;
+
+    private static final int MOST_ROUNDS = 60;
+    private static final int ROUNDS_OF_ALL = 4000;
     private static final int MOST_CONTACTS = 8;
     /** Farther than that nothing comes back, metres. */
     private static final double FAR = 1e4;
@@ -131,10 +135,11 @@ public final class BodyRun {
         Vector3d falls = asset.conventions().up().vector().mul(-GRAVITY);
         world.setERP(0.4);
         world.setCFM(1e-9);
-        world.setQuickStepNumIterations(ROUNDS);
         world.setContactSurfaceLayer(1e-4);
         world.setContactMaxCorrectingVel(2);
         build(world, space);
+        world.setQuickStepNumIterations(
+                Math.clamp(ROUNDS_OF_ALL / Math.max(1, bodies.size()), LEAST_ROUNDS, MOST_ROUNDS));
         Matrix4d[] begins = posed(seconds[0]);
         for (Moved m : bodies.values()) {
             place(m, begins[m.node]);

@@ -19,6 +19,8 @@ public class SmokeTest {
                         "-screen 0 1280x800x24",
                         java,
                         "-Xmx1g",
+                        // It lives for seconds: the second compiler would not pay.
+                        "-XX:TieredStopAtLevel=1",
                         "--enable-native-access=ALL-UNNAMED",
                         "--sun-misc-unsafe-memory-access=allow",
                         "-cp",

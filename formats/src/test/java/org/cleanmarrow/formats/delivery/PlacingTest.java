@@ -197,6 +197,7 @@ public class PlacingTest {
         for (int kill = 0; kill < KILLS; kill++) {
             Process process = new ProcessBuilder(
                             java,
+                            "-XX:TieredStopAtLevel=1",
                             "-cp",
                             System.getProperty("java.class.path"),
                             Delivering.class.getName(),
