@@ -13,6 +13,7 @@ import org.cleanmarrow.collision.Frame;
 import org.cleanmarrow.collision.Shape;
 import org.cleanmarrow.collision.Surface;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.kit.Mechanics;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.model.Channel;
@@ -34,7 +35,6 @@ import org.testng.annotations.Test;
 
 /** How a cloth moves, against textbook mechanics. */
 public class ClothTest {
-    private static final double G = 9.80665;
     private static final double RATE = 60;
     private static final Fabric LOOSE = new Fabric(0.5, 0.005, 0, 100, 0, 0, 1, 160, false);
 
@@ -125,7 +125,6 @@ public class ClothTest {
         return new Object[][] {{5.0}, {60.0}, {120.0}};
     }
 
-    /** The period of a pendulum: 2 pi sqrt(L / g) over the mean of Gauss of 1 and cos(angle / 2) (textbook). */
     @Test(dataProvider = "angles")
     public void aPendulumTakesItsPeriod(double degrees) {
         double length = 0.8;
@@ -138,23 +137,9 @@ public class ClothTest {
                 null,
                 -1);
         List<double[]> frames = played(asset(triangle, v -> v < 2 ? 0 : 1, 6), LOOSE, 0);
-        List<Double> crossings = new ArrayList<>();
-        for (int k = 1; k < frames.size(); k++) {
-            double was = frames.get(k - 1)[6];
-            double is = frames.get(k)[6];
-            if (was < 0 != is < 0) {
-                crossings.add((k - 1 + was / (was - is)) / RATE);
-            }
-        }
-        double a = 1;
-        double b = Math.cos(angle / 2);
-        for (int i = 0; i < 8; i++) {
-            double mean = (a + b) / 2;
-            b = Math.sqrt(a * b);
-            a = mean;
-        }
-        double period = 2 * Math.PI * Math.sqrt(length / G) / a;
-        assertThat(crossings.get(2) - crossings.getFirst()).isCloseTo(period, within(0.01 * period));
+        double[] aside = frames.stream().mapToDouble(f -> f[6]).toArray();
+        double period = Mechanics.period(length, angle);
+        assertThat(Mechanics.period(aside, RATE)).isCloseTo(period, within(0.01 * period));
     }
 
     /** A chain between two nails hangs in y = a cosh(x / a), with 2 a sinh(d / 2a) its length (textbook). */
@@ -266,7 +251,7 @@ public class ClothTest {
                 Fabric fabric = new Fabric(0.5, 0.005, 0, 1e-3, 0, friction, 1, 20, false);
                 List<double[]> frames = played(asset(flat, v -> 1, 1, slope), fabric, 0);
                 double slid = at(frames.getLast(), 4).distance(at(frames.getFirst(), 4));
-                double pull = G * (Math.sin(angle) - friction * Math.cos(angle));
+                double pull = Mechanics.G * (Math.sin(angle) - friction * Math.cos(angle));
                 if (share < 1) {
                     assertThat(slid).as("stays at " + friction).isLessThan(1e-3);
                 } else {
