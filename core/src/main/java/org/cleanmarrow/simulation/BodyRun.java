@@ -70,7 +70,7 @@ public final class BodyRun {
     private final DContactBuffer contacts = new DContactBuffer(MOST_CONTACTS);
     private final List<Leaning> leaning = new ArrayList<>();
     private int loose;
-    private int left;
+    private int gone;
 
     /** One body, its origin at its centre of mass. */
     private record Moved(
@@ -80,9 +80,9 @@ public final class BodyRun {
      * Where every free body stands.
      *
      * @param nodes  of free bodies, from the top down
-     * @param frames for each frame the transforms of all nodes in the asset's world and unit
+     * @param frames for each frame the transforms of these nodes and those next above them, in the asset's world and unit
      */
-    public record Result(List<Integer> nodes, List<Matrix4d[]> frames) {}
+    public record Result(List<Integer> nodes, List<Map<Integer, Matrix4d>> frames) {}
 
     /** @param clip what moves the rest; null: all stands as at rest */
     public BodyRun(Asset asset, @Nullable Clip clip) {
@@ -104,7 +104,7 @@ public final class BodyRun {
 
     /** Free bodies that left: farther than ten kilometres, or nowhere. */
     public int left() {
-        return left;
+        return gone;
     }
 
     /**
@@ -153,8 +153,17 @@ public final class BodyRun {
                 free.add(n);
             }
         }
-        List<Matrix4d[]> frames = new ArrayList<>();
-        frames.add(begins);
+        BitSet kept = new BitSet();
+        int[] parents = asset.parents();
+        for (int n : free) {
+            kept.set(n);
+            if (parents[n] >= 0) {
+                kept.set(parents[n]);
+            }
+        }
+        List<Map<Integer, Matrix4d>> frames = new ArrayList<>();
+        frames.add(only(kept, begins));
+        Matrix4d[] was = begins;
         for (int k = 1; k < seconds.length; k++) {
             work.stopIfCancelled();
             work.at(k / (double) seconds.length, "");
@@ -162,8 +171,8 @@ public final class BodyRun {
             int steps = (int) Math.ceil(lasts * RATE - 1e-6);
             double h = lasts / steps;
             Matrix4d[] there = posed(seconds[k]);
-            Matrix4d[] was = frames.getLast();
-            bodies.values().stream().filter(m -> m.keyed).forEach(m -> drive(m, was[m.node], there[m.node], lasts));
+            Matrix4d[] left = was;
+            bodies.values().stream().filter(m -> m.keyed).forEach(m -> drive(m, left[m.node], there[m.node], lasts));
             for (int s = 0; s < steps; s++) {
                 for (Moved m : bodies.values()) {
                     if (m.free) {
@@ -178,13 +187,20 @@ public final class BodyRun {
                 bodies.values().stream().filter(m -> m.free).forEach(m -> slow(m, h));
             }
             bodies.values().stream().filter(m -> m.keyed).forEach(m -> place(m, there[m.node]));
-            frames.add(carried(there, seconds[k]));
+            was = carried(there, seconds[k]);
+            frames.add(only(kept, was));
         }
         for (int n : free) {
-            Vector3d p = frames.getLast()[n].getTranslation(new Vector3d()).mul(metres);
-            left += p.isFinite() && p.length() < FAR ? 0 : 1;
+            Vector3d p = was[n].getTranslation(new Vector3d()).mul(metres);
+            gone += p.isFinite() && p.length() < FAR ? 0 : 1;
         }
         return new Result(free, frames);
+    }
+
+    private static Map<Integer, Matrix4d> only(BitSet kept, Matrix4d[] all) {
+        Map<Integer, Matrix4d> out = new HashMap<>();
+        kept.stream().forEach(n -> out.put(n, all[n]));
+        return out;
     }
 
     private void build(DWorld world, DSpace space) {
@@ -207,7 +223,7 @@ public final class BodyRun {
         DBody nothing = OdeHelper.createBody(world);
         nothing.setKinematic();
         for (RigidJoint joint : Bodies.joints(asset)) {
-            join(world, joint, bearers, nothing);
+            join(world, joint.proper(), bearers, nothing);
         }
     }
 
@@ -219,7 +235,7 @@ public final class BodyRun {
             made.add(c, space);
         }
         boolean free = said.kind() == RigidBody.Kind.FREE;
-        Vector3d centre = made.centre(said.mass(), scales[n]);
+        Vector3d centre = made.centre(said.mass(), scales[n], rest[n].determinant3x3() < 0);
         made.attach(body, centre);
         if (free) {
             body.setMass(made.mass(said.mass()));

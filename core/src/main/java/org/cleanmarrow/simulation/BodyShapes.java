@@ -235,9 +235,11 @@ final class BodyShapes {
     }
 
     /** The centre of mass in the body's node's axes, metres: as it is said, else by the shapes. */
-    Vector3d centre(RigidBody.Mass said, Vector3d scale) {
+    Vector3d centre(RigidBody.Mass said, Vector3d scale, boolean mirrored) {
         if (said.centre().isFinite()) {
-            return new Vector3d(said.centre()).mul(scale).mul(metres);
+            return new Vector3d(said.centre())
+                    .mul(mirrored ? -scale.x : scale.x, scale.y, scale.z)
+                    .mul(metres);
         }
         return any
                 ? new Vector3d(

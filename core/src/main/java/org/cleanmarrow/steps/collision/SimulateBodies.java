@@ -3,6 +3,8 @@ package org.cleanmarrow.steps.collision;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.RigidBody;
@@ -41,6 +43,7 @@ public record SimulateBodies(
         String name)
         implements Step {
     private static final double RATE = 30;
+    private static final long MOST_KEYS = 1_000_000;
 
     /** Over a clip. */
     public SimulateBodies(String clip) {
@@ -61,6 +64,10 @@ public record SimulateBodies(
         Clips.free(asset, called);
         double rate = source == null ? RATE : source.rate();
         float[] times = source == null ? Timing.frames(0, seconds, rate) : Timing.frames(source, rate);
+        long many = Bodies.all(asset).size() * (long) times.length;
+        if (many > MOST_KEYS) {
+            throw new Refused("simulate.long", Bodies.all(asset).size(), times.length, MOST_KEYS);
+        }
         BodyRun run = new BodyRun(asset, source);
         BodyRun.Result result = run.run(times, work);
         if (run.left() > 0) {
@@ -89,7 +96,7 @@ public record SimulateBodies(
     }
 
     /** Place and turn of a body's node against its parent, a key a frame. */
-    private static List<Channel> keys(Asset asset, int n, float[] times, List<Matrix4d[]> frames) {
+    private static List<Channel> keys(Asset asset, int n, float[] times, List<Map<Integer, Matrix4d>> frames) {
         int parent = asset.parents()[n];
         float[] places = new float[3 * times.length];
         float[] turns = new float[4 * times.length];
@@ -97,9 +104,11 @@ public record SimulateBodies(
         Vector3d scale = new Vector3d();
         float[] rest = asset.nodes().get(n).local().scale();
         for (int k = 0; k < times.length; k++) {
-            Matrix4d local = parent < 0
-                    ? new Matrix4d(frames.get(k)[n])
-                    : frames.get(k)[parent].invert(new Matrix4d()).mul(frames.get(k)[n]);
+            Map<Integer, Matrix4d> frame = frames.get(k);
+            Matrix4d local = new Matrix4d(Objects.requireNonNull(frame.get(n)));
+            if (parent >= 0) {
+                Objects.requireNonNull(frame.get(parent)).invert(new Matrix4d()).mul(local, local);
+            }
             places[3 * k] = (float) local.m30();
             places[3 * k + 1] = (float) local.m31();
             places[3 * k + 2] = (float) local.m32();

@@ -32,7 +32,7 @@ import tools.jackson.databind.node.ObjectNode;
 public final class ClothFile {
     private static final String KEY = "cloth";
     private static final String ENDING = ".cloth.json";
-    private static final long MOST_BYTES = 256L << 20;
+    private static final long MOST_BYTES = 64L << 20;
     private static final JsonNodeFactory MAKE = JsonNodeFactory.instance;
 
     private ClothFile() {}
