@@ -11,7 +11,7 @@ import org.cleanmarrow.work.Work;
  *
  * <p>Not for several threads.
  */
-public final class ClothSolver {
+final class ClothSolver {
     private static final double GRAVITY = 9.80665;
 
     /**
@@ -50,7 +50,7 @@ public final class ClothSolver {
     }
 
     /** Metres, 3 a point, as they are now; not to be changed. */
-    public double[] positions() {
+    double[] positions() {
         return at;
     }
 

@@ -23,7 +23,7 @@ import org.cleanmarrow.surface.WeldedSurface;
  * @param tethers a point and the pinned one that is nearest along the cloth, two each
  * @param ropes   that way, metres
  */
-public record Sheet(
+record Sheet(
         double[] weights,
         double[] reaches,
         int[] edges,
@@ -33,7 +33,7 @@ public record Sheet(
         int[] tethers,
         double[] ropes) {
 
-    public int size() {
+    int size() {
         return weights.length;
     }
 
@@ -43,7 +43,7 @@ public record Sheet(
      * @param rest   metres of the world, 3 a place
      * @param strays one a place, 0 to 1
      */
-    public static Sheet of(WeldedSurface surface, double[] rest, float[] strays, Fabric fabric) {
+    static Sheet of(WeldedSurface surface, double[] rest, float[] strays, Fabric fabric) {
         int count = surface.size();
         int[] triangles = surface.triangles();
         double[] weights = weights(triangles, rest, count);
