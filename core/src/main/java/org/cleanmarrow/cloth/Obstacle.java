@@ -91,13 +91,13 @@ final class Obstacle {
         turn.setFromUnnormalized(at);
     }
 
-    /** Moves it on; what {@link #put} calls before is where it was until now. */
+    /** Moves it on; where it was until now is where {@link #put} takes its surface to have come from. */
     void at(double share) {
         before.set(now);
         p.set(from).lerp(to, share);
         now.translationRotate(p, new Quaterniond(fromTurn).slerp(toTurn, share));
         now.invertAffine(back);
-        now.transformPosition(ball.set(middle));
+        now.transformPosition(ball.set(mirrored ? -middle.x : middle.x, middle.y, middle.z));
     }
 
     /** Both where it is now: at the start of all. */

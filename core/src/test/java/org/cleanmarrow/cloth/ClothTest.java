@@ -261,6 +261,23 @@ public class ClothTest {
         }
     }
 
+    /** A hull off its node's middle, at a node that mirrors: what lies in its mirror image is put out, what lies in it is not. */
+    @Test
+    public void aMirroredHullIsMetWhereItStands() {
+        float[] points = {1, -1, -1, 3, -1, -1, 3, 1, -1, 1, 1, 1};
+        Obstacle o = Obstacle.of(collider(Frame.NONE, new Shape.Solid(points, new int[0], true), 0))
+                .orElseThrow();
+        org.joml.Matrix4d mirror = new org.joml.Matrix4d().scaling(-1, 1, 1);
+        o.frame(mirror, mirror);
+        o.at(1);
+        double[] inside = {-1.9, -0.2, -0.4};
+        assertThat(o.near(inside, 0, 0)).isTrue();
+        assertThat(o.put(inside, 0, 0, new double[3])).isPositive();
+        double[] outside = {1.9, -0.2, -0.4};
+        assertThat(o.near(outside, 0, 0) && o.put(outside, 0, 0, new double[3]) > 0)
+                .isFalse();
+    }
+
     /** A point goes out to where the surface is nearest, found by many points of the surface. */
     @Test
     public void whatLiesInsideIsPutOutTheShortestWay() {

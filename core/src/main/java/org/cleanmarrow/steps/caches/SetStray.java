@@ -1,5 +1,6 @@
 package org.cleanmarrow.steps.caches;
 
+import java.util.Arrays;
 import java.util.BitSet;
 import org.cleanmarrow.cloth.Strays;
 import org.cleanmarrow.edit.Names;
@@ -69,7 +70,7 @@ public record SetStray(
     /** How many edges every place is away, up to so many. */
     private static int[] rings(WeldedSurface surface, BitSet chosen, int most) {
         int[] away = new int[surface.size()];
-        java.util.Arrays.fill(away, Integer.MAX_VALUE);
+        Arrays.fill(away, Integer.MAX_VALUE);
         BitSet rim = new BitSet();
         chosen.stream().forEach(v -> rim.set(surface.weldedOf(v)));
         for (int ring = 0; ring <= most && !rim.isEmpty(); ring++) {
