@@ -313,7 +313,6 @@ public class HandsTest extends DeskWindow {
                 desk.apply(new SetWeight("pilot", "head", VertexSet.numbers(few), weight));
                 return null;
             });
-            Thread.sleep(30);
         }
         quiet();
         assertThat(on(() -> desk.history().done())).hasSize(34);

@@ -440,10 +440,14 @@ public class StationsTest extends DeskWindow {
         assertThat(on(() -> desk.playback().trial().get().name())).isEqualTo("west_leaf z");
         assertThat(on(() -> desk.playedClip().orElseThrow().channels())).hasSize(1);
         assertThat(text("#time-what")).contains("100 %");
+        Node slider = find("#swing-at");
         on(() -> {
-            ((javafx.scene.control.Slider) stage.getScene().lookup("#swing-at")).setValue(0.5);
+            slider.requestFocus();
             return null;
         });
+        for (int tenth = 0; tenth < 5; tenth++) {
+            hand.push(KeyCode.LEFT);
+        }
         assertThat(text("#time-what")).contains("50 %");
         press("#swing-keep");
         quiet();
