@@ -12,6 +12,7 @@ import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 
@@ -20,7 +21,22 @@ public final class CacheBake {
     private static final ValueLayout.OfFloat NUMBER =
             ValueLayout.JAVA_FLOAT_UNALIGNED.withOrder(ByteOrder.LITTLE_ENDIAN);
 
+    private static final long MOST_BYTES = 8L << 30;
+
     private CacheBake() {}
+
+    /**
+     * Bytes of a cache.
+     *
+     * @throws Refused where they are more than are made
+     */
+    public static long bytes(int vertices, int frames, int places) throws Refused {
+        long bytes = 12L * vertices * frames * places;
+        if (bytes > MOST_BYTES) {
+            throw new Refused("cache.large", bytes >> 20, MOST_BYTES >> 20);
+        }
+        return bytes;
+    }
 
     /** Makes one frame. */
     @FunctionalInterface

@@ -3,6 +3,7 @@ package org.cleanmarrow.cloth;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
 import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
@@ -19,7 +20,6 @@ import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
-import org.jspecify.annotations.Nullable;
 
 /**
  * Plays a clip and lets a cloth hang, swing and bump into the solid colliders of the asset while it does. The skin of the cloth
@@ -79,19 +79,16 @@ public final class ClothRun {
         for (Collider c : Bodies.colliders(asset)) {
             if (c.role() == Collider.Role.SOLID && c.node() != place.node()) {
                 Vector3d scale = rest[c.node()].getScale(new Vector3d()).mul(metres);
-                Obstacle o = Obstacle.of(c.moved(new Matrix4d().scaling(scale))).orElse(null);
-                left += o == null ? 1 : 0;
-                add(o, c.node());
+                Optional<Obstacle> o = Obstacle.of(c.moved(new Matrix4d().scaling(scale)));
+                o.ifPresent(obstacles::add);
+                if (o.isPresent()) {
+                    standsAt.add(c.node());
+                } else {
+                    left++;
+                }
             }
         }
         skipped = left;
-    }
-
-    private void add(@Nullable Obstacle o, int node) {
-        if (o != null) {
-            obstacles.add(o);
-            standsAt.add(node);
-        }
     }
 
     /** Colliders that collide as they are drawn, or are flat: the cloth goes through them. */
@@ -131,31 +128,47 @@ public final class ClothRun {
      * @throws java.util.concurrent.CancellationException when {@code work} was cancelled
      */
     public VertexFrames frames(float[] seconds, int settle, Work work) {
-        Pose first = rig.at(clip, seconds[0]);
-        double[][] meant = {skinned(first)};
-        ClothSolver solver = new ClothSolver(sheet, fabric, meant[0], down, obstacles);
-        Matrix4d[][] world = {first.world()};
-        double one = 1 / clip.rate();
-        stand(world[0], world[0]);
-        obstacles.forEach(Obstacle::still);
-        for (int k = 0; k < settle; k++) {
-            solver.frame(meant[0], meant[0], one, work);
-        }
         stretch = 0;
         mostStretch = 0;
-        return CacheBake.frames(posed.length / 3, seconds.length, work, (k, into) -> {
+        return CacheBake.frames(posed.length / 3, seconds.length, work, new Played(seconds, settle, work));
+    }
+
+    /** Frames one after the other. */
+    private final class Played implements CacheBake.Frame {
+        private final float[] seconds;
+        private final Work work;
+        private final ClothSolver solver;
+        private double[] meant;
+        private Matrix4d[] world;
+
+        Played(float[] seconds, int settle, Work work) {
+            this.seconds = seconds;
+            this.work = work;
+            Pose first = rig.at(clip, seconds[0]);
+            meant = skinned(first);
+            world = first.world();
+            solver = new ClothSolver(sheet, fabric, meant, down, obstacles);
+            stand(world, world);
+            obstacles.forEach(Obstacle::still);
+            for (int k = 0; k < settle; k++) {
+                solver.frame(meant, meant, 1 / clip.rate(), work);
+            }
+        }
+
+        @Override
+        public void put(int k, float[] out) {
             if (k > 0) {
                 Pose pose = rig.at(clip, seconds[k]);
                 double[] next = skinned(pose);
                 Matrix4d[] there = pose.world();
-                stand(world[0], there);
-                solver.frame(meant[0], next, (double) seconds[k] - seconds[k - 1], work);
-                meant[0] = next;
-                world[0] = there;
+                stand(world, there);
+                solver.frame(meant, next, (double) seconds[k] - seconds[k - 1], work);
+                meant = next;
+                world = there;
             }
             measure(solver.positions());
-            put(solver.positions(), world[0][place.node()].invert(new Matrix4d()), into);
-        });
+            back(solver.positions(), world[place.node()].invert(new Matrix4d()), out);
+        }
     }
 
     /** What moves it, at rest in the first pose. */
@@ -203,7 +216,7 @@ public final class ClothRun {
         mostStretch = Math.max(mostStretch, shares.length == 0 ? 0 : shares[(int) (MOST_EDGES * (shares.length - 1))]);
     }
 
-    private void put(double[] at, Matrix4d back, float[] into) {
+    private void back(double[] at, Matrix4d back, float[] into) {
         Vector3d p = new Vector3d();
         for (int v = 0; v < into.length / 3; v++) {
             int i = 3 * surface.weldedOf(v);

@@ -1,7 +1,6 @@
 package org.cleanmarrow.cloth;
 
 import java.util.List;
-import java.util.Optional;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.model.Renumbering;
@@ -17,15 +16,7 @@ public record ClothSection(int node, Fabric fabric) implements Attached {
 
     /** Those of an asset, in its order. */
     public static List<ClothSection> all(Asset asset) {
-        return asset.attached().stream()
-                .filter(ClothSection.class::isInstance)
-                .map(ClothSection.class::cast)
-                .toList();
-    }
-
-    /** That of a node. */
-    public static Optional<ClothSection> at(Asset asset, int node) {
-        return all(asset).stream().filter(s -> s.node == node).findFirst();
+        return asset.attached(ClothSection.class);
     }
 
     /** A node has one at most, which needs no name. */

@@ -1,6 +1,5 @@
 package org.cleanmarrow.cloth;
 
-import java.util.Arrays;
 import java.util.List;
 import org.cleanmarrow.work.Work;
 
@@ -29,7 +28,6 @@ final class ClothSolver {
     private final double[] speed;
     private final double[] meant;
     private final double[] moved = new double[3];
-    private final double[] contact;
     private final SelfContact itself;
 
     /**
@@ -45,7 +43,6 @@ final class ClothSolver {
         was = start.clone();
         meant = start.clone();
         speed = new double[start.length];
-        contact = new double[start.length];
         itself = new SelfContact(sheet, fabric.thickness(), start);
     }
 
@@ -75,9 +72,6 @@ final class ClothSolver {
     void frame(double[] from, double[] to, double seconds, Work work) {
         int steps = fabric.substeps();
         double h = seconds / steps;
-        if (fabric.itself()) {
-            itself.look(at, speed, seconds);
-        }
         for (int s = 1; s <= steps; s++) {
             work.stopIfCancelled();
             double share = s / (double) steps;
@@ -106,9 +100,8 @@ final class ClothSolver {
         hold(sheet.bends(), sheet.spans(), fabric.bend() / (h * h), false);
         hold(sheet.tethers(), sheet.ropes(), 0, true);
         if (fabric.itself()) {
-            itself.part(at);
+            itself.part(at, speed, h);
         }
-        Arrays.fill(contact, 0);
         for (int p = 0; p < sheet.size(); p++) {
             if (sheet.weights()[p] > 0) {
                 near(p);

@@ -59,11 +59,7 @@ final class Obstacle {
         if (!(collider.shape() instanceof Shape.Solid solid)) {
             return Optional.of(new Obstacle(collider, collider.shape(), new double[0][]));
         }
-        double[] points = new double[solid.points().length];
-        for (int i = 0; i < points.length; i++) {
-            points[i] = solid.points()[i];
-        }
-        return Hull.of(points).map(hull -> new Obstacle(collider, hull.shape(), hull.planes()));
+        return Hull.around(solid).map(hull -> new Obstacle(collider, hull.shape(), hull.planes()));
     }
 
     double friction() {

@@ -3,24 +3,58 @@ package org.cleanmarrow.cloth;
 import java.util.Arrays;
 
 /**
- * Keeps the points of a cloth apart from each other: pairs that could meet within a frame are found once in it by a grid
- * (Teschner and others 2003) and parted at every substep. Points that lie nearer at rest than the thickness are left as near.
+ * Keeps the points of a cloth apart from each other. They are balls: as far apart as edges are long in the mean, or as the cloth is
+ * thick where that is more, since between smaller ones other points would slip through; what lies nearer where the cloth begins is
+ * left as near. Pairs that could meet are found by a grid (Teschner and others 2003), anew whenever points may have moved by half
+ * of that distance, and parted at every substep.
  */
 final class SelfContact {
+    /** Balls thicker than so many edges would each meet all others. */
+    private static final double MOST_EDGES = 4;
+
+    private static final int MOST_A_POINT = 256;
+
     private final Sheet sheet;
-    private final double thickness;
-    private final double[] rest;
+    private final double apart;
+    private final double[] begins;
     private int[] pairs = new int[0];
     private int count;
+    /** How far any point may have gone since pairs were looked for. */
+    private double gone = Double.POSITIVE_INFINITY;
 
-    SelfContact(Sheet sheet, double thickness, double[] rest) {
+    SelfContact(Sheet sheet, double thickness, double[] begins) {
         this.sheet = sheet;
-        this.thickness = thickness;
-        this.rest = rest.clone();
+        this.begins = begins.clone();
+        double edge = Arrays.stream(sheet.lengths()).average().orElse(0);
+        apart = Math.clamp(thickness, edge, MOST_EDGES * edge);
     }
 
-    /** Finds what could meet. */
-    void look(double[] at, double[] speed, double seconds) {
+    /** Parts those that are too near. @param h seconds since it was asked before */
+    void part(double[] at, double[] speed, double h) {
+        gone += h * fastest(speed);
+        if (!(gone < apart / 2)) {
+            look(at);
+            gone = 0;
+        }
+        double[] w = sheet.weights();
+        for (int i = 0; i < count; i++) {
+            int a = pairs[2 * i];
+            int b = pairs[2 * i + 1];
+            double length = Sheet.distance(at, a, b);
+            double least = Math.min(apart, Sheet.distance(begins, a, b));
+            if (length >= least || length == 0) {
+                continue;
+            }
+            double by = (least - length) / ((w[a] + w[b]) * length);
+            for (int k = 0; k < 3; k++) {
+                double d = at[3 * a + k] - at[3 * b + k];
+                at[3 * a + k] += w[a] * by * d;
+                at[3 * b + k] -= w[b] * by * d;
+            }
+        }
+    }
+
+    private double fastest(double[] speed) {
         double most = 0;
         for (int p = 0; p < sheet.size(); p++) {
             double x = speed[3 * p];
@@ -28,16 +62,19 @@ final class SelfContact {
             double z = speed[3 * p + 2];
             most = Math.max(most, x * x + y * y + z * z);
         }
-        // Beyond twice the thickness a frame the cloth has to be looked at in shorter frames, or it grows too dear.
-        double reach = thickness * (1 + Math.min(2, 2 * Math.sqrt(most) * seconds / thickness));
+        return Math.sqrt(most);
+    }
+
+    private void look(double[] at) {
         count = 0;
+        double reach = 2 * apart;
         if (!(reach > 0)) {
             return;
         }
         Grid grid = new Grid(at, sheet.size(), reach);
         for (int p = 0; p < sheet.size(); p++) {
             grid.after(p, (a, b) -> {
-                if (distance(at, a, b) < reach && sheet.weights()[a] + sheet.weights()[b] > 0) {
+                if (Sheet.distance(at, a, b) < reach && sheet.weights()[a] + sheet.weights()[b] > 0) {
                     add(a, b);
                 }
             });
@@ -45,36 +82,15 @@ final class SelfContact {
     }
 
     private void add(int a, int b) {
+        if (count >= MOST_A_POINT * (long) sheet.size()) {
+            return;
+        }
         if (2 * count == pairs.length) {
             pairs = Arrays.copyOf(pairs, Math.max(64, 2 * pairs.length));
         }
         pairs[2 * count] = a;
         pairs[2 * count + 1] = b;
         count++;
-    }
-
-    private static double distance(double[] at, int a, int b) {
-        return Sheet.distance(at, a, b);
-    }
-
-    /** Parts those that are too near. */
-    void part(double[] at) {
-        double[] w = sheet.weights();
-        for (int i = 0; i < count; i++) {
-            int a = pairs[2 * i];
-            int b = pairs[2 * i + 1];
-            double length = distance(at, a, b);
-            double apart = Math.min(thickness, distance(rest, a, b));
-            if (length >= apart || length == 0) {
-                continue;
-            }
-            double by = (apart - length) / ((w[a] + w[b]) * length);
-            for (int k = 0; k < 3; k++) {
-                double d = at[3 * a + k] - at[3 * b + k];
-                at[3 * a + k] += w[a] * by * d;
-                at[3 * b + k] -= w[b] * by * d;
-            }
-        }
     }
 
     private interface Pair {

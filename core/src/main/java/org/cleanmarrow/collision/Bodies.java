@@ -7,7 +7,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.pose.Rig;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
@@ -17,22 +16,15 @@ public final class Bodies {
     private Bodies() {}
 
     public static List<Collider> colliders(Asset asset) {
-        return some(asset, Collider.class);
+        return asset.attached(Collider.class);
     }
 
     public static List<RigidBody> all(Asset asset) {
-        return some(asset, RigidBody.class);
+        return asset.attached(RigidBody.class);
     }
 
     public static List<RigidJoint> joints(Asset asset) {
-        return some(asset, RigidJoint.class);
-    }
-
-    private static <T extends Attached> List<T> some(Asset asset, Class<T> kind) {
-        return asset.attached().stream()
-                .filter(kind::isInstance)
-                .map(kind::cast)
-                .toList();
+        return asset.attached(RigidJoint.class);
     }
 
     /** What to call a collider: its own name, or its node's. */

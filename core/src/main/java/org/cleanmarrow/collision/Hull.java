@@ -200,6 +200,11 @@ public record Hull(double[] points, int[] triangles) {
         return six / 6;
     }
 
+    /** The hull of a surface's points; empty where they lie in one plane. */
+    public static Optional<Hull> around(Shape.Solid solid) {
+        return of(of(solid).points);
+    }
+
     /** A solid that is a hull already. */
     static Hull of(Shape.Solid solid) {
         double[] points = new double[solid.points().length];

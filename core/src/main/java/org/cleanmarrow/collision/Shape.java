@@ -90,8 +90,9 @@ public sealed interface Shape {
         /** Of the hull of its points where that counts, else what the triangles enclose. */
         @Override
         public double volume() {
-            Hull given = Hull.of(this);
-            return convex ? Hull.of(given.points()).map(Hull::volume).orElse(0.0) : Math.abs(given.volume());
+            return convex
+                    ? Hull.around(this).map(Hull::volume).orElse(0.0)
+                    : Math.abs(Hull.of(this).volume());
         }
 
         Vector3d point(int number) {

@@ -287,6 +287,11 @@ public record Asset(
         return with(p -> p.scenes = changed);
     }
 
+    /** The attached things of one kind, in their order. */
+    public <T extends Attached> List<T> attached(Class<T> kind) {
+        return attached.stream().filter(kind::isInstance).map(kind::cast).toList();
+    }
+
     public Asset withAttached(List<Attached> changed) {
         return with(p -> p.attached = changed);
     }

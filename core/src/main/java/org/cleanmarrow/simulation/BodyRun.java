@@ -73,8 +73,7 @@ public final class BodyRun {
     private int gone;
 
     /** One body, its origin at its centre of mass. */
-    private record Moved(
-            int node, DBody body, boolean free, boolean keyed, Vector3d centre, RigidBody.Damping damping) {}
+    private record Moved(int node, DBody body, boolean free, boolean keyed, Vector3d centre, RigidBody said) {}
 
     /**
      * Where every free body stands.
@@ -140,7 +139,7 @@ public final class BodyRun {
         build(world, space);
         world.setQuickStepNumIterations(
                 Math.clamp(ROUNDS_OF_ALL / Math.max(1, bodies.size()), LEAST_ROUNDS, MOST_ROUNDS));
-        Matrix4d[] begins = posed(seconds[0]);
+        Matrix4d[] begins = pose(seconds[0]).world();
         for (Moved m : bodies.values()) {
             place(m, begins[m.node]);
             if (m.free) {
@@ -170,14 +169,16 @@ public final class BodyRun {
             double lasts = (double) seconds[k] - seconds[k - 1];
             int steps = (int) Math.ceil(lasts * RATE - 1e-6);
             double h = lasts / steps;
-            Matrix4d[] there = posed(seconds[k]);
+            Pose pose = pose(seconds[k]);
+            Matrix4d[] there = pose.world();
             Matrix4d[] left = was;
             bodies.values().stream().filter(m -> m.keyed).forEach(m -> drive(m, left[m.node], there[m.node], lasts));
             for (int s = 0; s < steps; s++) {
                 for (Moved m : bodies.values()) {
                     if (m.free) {
                         m.body.addForce(vector(new Vector3d(falls)
-                                .mul(m.damping.gravity() * m.body.getMass().getMass())));
+                                .mul(m.said.damping().gravity()
+                                        * m.body.getMass().getMass())));
                     }
                 }
                 space.collide(null, (data, a, b) -> touch(world, touching, a, b));
@@ -187,7 +188,7 @@ public final class BodyRun {
                 bodies.values().stream().filter(m -> m.free).forEach(m -> slow(m, h));
             }
             bodies.values().stream().filter(m -> m.keyed).forEach(m -> place(m, there[m.node]));
-            was = carried(there, seconds[k]);
+            was = carried(there, pose);
             frames.add(only(kept, was));
         }
         for (int n : free) {
@@ -213,10 +214,11 @@ public final class BodyRun {
                         .add(c);
             }
         }
+        Map<Integer, RigidBody> bodiesSaid = Bodies.byNode(asset);
         BitSet all = (BitSet) known.clone();
         shapes.keySet().forEach(all::set);
         for (int n = all.nextSetBit(0); n >= 0; n = all.nextSetBit(n + 1)) {
-            RigidBody said = Bodies.at(asset, n).orElse(new RigidBody(n, RigidBody.Kind.KEYFRAMED, 0));
+            RigidBody said = bodiesSaid.getOrDefault(n, new RigidBody(n, RigidBody.Kind.KEYFRAMED, 0));
             body(world, space, said, shapes.getOrDefault(n, List.of()));
         }
         // What hangs in the world hangs on a body that nothing moves: limits of a ball are not kept without one.
@@ -244,7 +246,7 @@ public final class BodyRun {
         } else {
             body.setKinematic();
         }
-        Moved moved = new Moved(n, body, free, said.kind() == RigidBody.Kind.KEYFRAMED, centre, said.damping());
+        Moved moved = new Moved(n, body, free, said.kind() == RigidBody.Kind.KEYFRAMED, centre, said);
         body.setData(moved);
         bodies.put(n, moved);
         place(moved, rest[n]);
@@ -274,9 +276,8 @@ public final class BodyRun {
         return (long) Math.min(a, b) << 32 | Math.max(a, b);
     }
 
-    private Matrix4d[] posed(double seconds) {
-        Pose pose = clip == null ? rig.rest() : rig.at(clip, seconds);
-        return pose.world();
+    private Pose pose(double seconds) {
+        return clip == null ? rig.rest() : rig.at(clip, seconds);
     }
 
     /** A node's place in metres, its axes of unit length and right-handed. */
@@ -300,11 +301,11 @@ public final class BodyRun {
     }
 
     private void launched(Moved m, Matrix4d world) {
-        RigidBody.Speed speed = Bodies.at(asset, m.node).map(RigidBody::speed).orElse(RigidBody.Speed.NONE);
         Matrix4d at = unscaled(m.node, world);
-        m.body.setLinearVel(
-                vector(at.transformDirection(new Vector3d(speed.linear())).mul(scales[m.node].x * metres)));
-        m.body.setAngularVel(vector(at.transformDirection(new Vector3d(speed.angular()))));
+        m.body.setLinearVel(vector(
+                at.transformDirection(new Vector3d(m.said.speed().linear())).mul(scales[m.node].x * metres)));
+        m.body.setAngularVel(
+                vector(at.transformDirection(new Vector3d(m.said.speed().angular()))));
     }
 
     /** Gives what keys move the speed by which it gets there. */
@@ -322,8 +323,8 @@ public final class BodyRun {
     }
 
     private void slow(Moved m, double h) {
-        double line = Math.exp(-m.damping.linear() * h);
-        double turn = Math.exp(-m.damping.angular() * h);
+        double line = Math.exp(-m.said.damping().linear() * h);
+        double turn = Math.exp(-m.said.damping().angular() * h);
         if (line < 1) {
             var v = m.body.getLinearVel();
             m.body.setLinearVel(line * v.get0(), line * v.get1(), line * v.get2());
@@ -375,8 +376,7 @@ public final class BodyRun {
     }
 
     /** All nodes in the asset's unit, those of free bodies where these are, and what hangs below them with them. */
-    private Matrix4d[] carried(Matrix4d[] posed, double seconds) {
-        Pose pose = clip == null ? rig.rest() : rig.at(clip, seconds);
+    private Matrix4d[] carried(Matrix4d[] posed, Pose pose) {
         int[] parents = asset.parents();
         Matrix4d[] out = new Matrix4d[posed.length];
         for (int n : asset.topDown()) {

@@ -162,11 +162,7 @@ final class BodyShapes {
         DTriMeshData data = OdeHelper.createTriMeshData();
         data.build(solid.points(), solid.triangles());
         data.preprocess();
-        double[] points = new double[solid.points().length];
-        for (int i = 0; i < points.length; i++) {
-            points[i] = solid.points()[i];
-        }
-        DMass own = Hull.of(points).map(BodyShapes::weighed).orElseGet(OdeHelper::createMass);
+        DMass own = Hull.around(solid).map(BodyShapes::weighed).orElseGet(OdeHelper::createMass);
         put(OdeHelper.createTriMesh(space, data, null, null, null), own, at, c);
     }
 

@@ -151,7 +151,7 @@ public class ClothStepsTest {
         assertThatThrownBy(() -> done(RandomAssets.of(3), new SetCloth("nothing")))
                 .isInstanceOf(Refused.class);
         Asset set = done(asset, new SetCloth("sheet"));
-        assertThat(ClothSection.at(set, 0)).isPresent();
+        assertThat(ClothSection.all(set)).extracting(ClothSection::node).containsExactly(0);
         Asset taken = done(set, new SetCloth("sheet", 0.5, 5, 0, 1e-3, 0.5, 0.4, 1, 40, false, false));
         assertThat(ClothSection.all(taken)).isEmpty();
     }

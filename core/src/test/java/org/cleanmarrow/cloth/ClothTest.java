@@ -238,6 +238,41 @@ public class ClothTest {
         assertThat(lowest).as("it hangs down around it").isLessThan(-0.1);
     }
 
+    /** Two sheets of one cloth, the lower pinned: what falls on it stays above only where the cloth bumps into itself. */
+    @Test
+    public void aClothBumpsIntoItselfWhereItIsAskedTo() {
+        int many = 12;
+        Primitive two = grid(
+                many,
+                2 * many,
+                (c, r) -> new Vector3d(
+                        0.05 * c + (r < many ? 0 : 0.021),
+                        r < many ? 0 : 0.2,
+                        0.05 * (r % many) + (r < many ? 0 : 0.013)));
+        int[] corners = two.indices();
+        // Without the row between them.
+        int[] apart = java.util.stream.IntStream.range(0, corners.length / 3)
+                .filter(t -> Math.max(corners[3 * t], Math.max(corners[3 * t + 1], corners[3 * t + 2])) < many * many
+                        || Math.min(corners[3 * t], Math.min(corners[3 * t + 1], corners[3 * t + 2])) >= many * many)
+                .flatMap(t -> java.util.stream.IntStream.range(3 * t, 3 * t + 3))
+                .map(i -> corners[i])
+                .toArray();
+        Asset asset = asset(two.withIndices(Primitive.Mode.TRIANGLES, apart), v -> v < many * many ? 0 : 1, 0.5);
+        for (boolean itself : new boolean[] {true, false}) {
+            Fabric fabric = new Fabric(0.5, 0.005, 0, 1e-3, 1, 0.4, 1, 40, itself);
+            double[] last = played(asset, fabric, 0).getLast();
+            double lowest = 1;
+            for (int v = many * many; v < 2 * many * many; v++) {
+                lowest = Math.min(lowest, at(last, v).y);
+            }
+            if (itself) {
+                assertThat(lowest).isGreaterThan(0);
+            } else {
+                assertThat(lowest).isLessThan(-0.5);
+            }
+        }
+    }
+
     /** A body on a slope stays where the tangent of the angle is below the friction, and slides above it (Coulomb). */
     @Test
     public void frictionHoldsUpToItsAngle() {

@@ -50,7 +50,6 @@ public record BakeCache(
         @Parameter(says = "whether the first frame is frame 0", fallback = "false")
         boolean fromZero)
         implements Step {
-    private static final long MOST_BYTES = 8L << 30;
 
     public BakeCache(String mesh, String clip) {
         this(mesh, clip, "", 0, false);
@@ -77,10 +76,7 @@ public record BakeCache(
             throw new Refused("cache.not.placed", mesh);
         }
         float[] seconds = Timing.frames(played, played.rate());
-        long bytes = 12L * asset.meshes().get(m).vertexCount() * seconds.length * places.size();
-        if (bytes > MOST_BYTES) {
-            throw new Refused("cache.large", bytes >> 20, MOST_BYTES >> 20);
-        }
+        long bytes = CacheBake.bytes(asset.meshes().get(m).vertexCount(), seconds.length, places.size());
         Matrix4d[] rest = new Rig(asset).rest().world();
         List<Channel> channels = new ArrayList<>();
         for (MeshPlace place : places) {

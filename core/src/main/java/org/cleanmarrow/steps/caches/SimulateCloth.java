@@ -2,6 +2,7 @@ package org.cleanmarrow.steps.caches;
 
 import java.util.ArrayList;
 import java.util.List;
+import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.cloth.ClothRun;
 import org.cleanmarrow.cloth.ClothSection;
 import org.cleanmarrow.edit.Clips;
@@ -44,7 +45,6 @@ public record SimulateCloth(
         int settle)
         implements Step {
     private static final int SETTLE = 24;
-    private static final long MOST_BYTES = 8L << 30;
 
     public SimulateCloth(String mesh, String clip) {
         this(mesh, clip, "", SETTLE);
@@ -74,10 +74,7 @@ public record SimulateCloth(
         String called = name.isBlank() ? source.name() + "_cloth" : name;
         Clips.free(asset, called);
         float[] seconds = Timing.frames(source, source.rate());
-        long bytes = 12L * asset.meshes().get(m).vertexCount() * seconds.length * sections.size();
-        if (bytes > MOST_BYTES) {
-            throw new Refused("cache.large", bytes >> 20, MOST_BYTES >> 20);
-        }
+        CacheBake.bytes(asset.meshes().get(m).vertexCount(), seconds.length, sections.size());
         List<Channel> channels = new ArrayList<>(source.channels());
         channels.removeIf(c -> c.movesVertices() && sections.stream().anyMatch(s -> s.node() == c.node()));
         Clip played = source.withChannels(channels);

@@ -1,0 +1,114 @@
+package org.cleanmarrow.checks.caches;
+
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.List;
+import org.cleanmarrow.caches.CacheUse;
+import org.cleanmarrow.examination.Examination;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.surface.WeldedSurface;
+
+/**
+ * What is wrong with the frames of a vertex cache that fits its mesh; looked for once, in one pass over all frames, whichever
+ * check asks first.
+ *
+ * @param popped    vertices that pop
+ * @param poppedAt  the first frame in which one does, from the clip's first on
+ * @param stretched how many times as long as at rest the surface is where it is longest
+ * @param longestAt in which frame
+ * @param begins    how many times as long it is in the first frame
+ */
+record CacheFaults(CacheUse use, BitSet popped, int poppedAt, double stretched, int longestAt, double begins) {
+    /** A vertex pops that leaves its way by more than this share of the size of the mesh... */
+    private static final double SEEN = 0.05;
+    /** ...and by more than so many times what any vertex beside it does. */
+    private static final double BESIDE = 4;
+
+    /** Of every cache that fits its mesh. */
+    static List<CacheFaults> of(Examination examination) {
+        return examination.shared("cache faults", () -> {
+            Asset asset = examination.asset();
+            List<CacheFaults> out = new ArrayList<>();
+            for (CacheUse use : CacheUse.all(asset)) {
+                if (use.fits(asset)) {
+                    out.add(of(asset, use));
+                }
+            }
+            return out;
+        });
+    }
+
+    private static CacheFaults of(Asset asset, CacheUse use) {
+        Mesh mesh = asset.meshes().get(use.mesh());
+        WeldedSurface surface = MeshTopology.of(mesh).welded(mesh);
+        double size = CacheUnit.diagonal(surface.positions());
+        double rest = edges(surface, surface.byVertex(surface.positions()));
+        float[][] frames = new float[3][use.track().width()];
+        double[] off = new double[surface.size()];
+        BitSet popped = new BitSet();
+        int poppedAt = -1;
+        double begins = 0;
+        double most = 0;
+        int longestAt = 0;
+        for (int k = 0; k < use.track().times().length; k++) {
+            float[] now = frames[k % 3];
+            use.track().at(k, now);
+            double longer = rest > 0 ? edges(surface, now) / rest : 0;
+            begins = k == 0 ? longer : begins;
+            if (longer > most) {
+                most = longer;
+                longestAt = k;
+            }
+            if (k < 2) {
+                continue;
+            }
+            leaves(surface, frames[(k + 1) % 3], frames[(k + 2) % 3], now, off);
+            for (int p = 0; p < off.length; p++) {
+                if (off[p] > SEEN * size && off[p] > BESIDE * beside(surface, off, p)) {
+                    popped.set(surface.vertexOf(p));
+                    poppedAt = poppedAt < 0 ? k - 1 : poppedAt;
+                }
+            }
+        }
+        return new CacheFaults(use, popped, poppedAt, most, longestAt, begins);
+    }
+
+    /** How far every place leaves the straight way through three frames. */
+    private static void leaves(WeldedSurface surface, float[] was, float[] is, float[] next, double[] off) {
+        for (int p = 0; p < off.length; p++) {
+            double sum = 0;
+            int v = 3 * surface.vertexOf(p);
+            for (int i = v; i < v + 3; i++) {
+                double bent = (double) was[i] - 2.0 * is[i] + next[i];
+                sum += bent * bent;
+            }
+            off[p] = Math.sqrt(sum);
+        }
+    }
+
+    private static double beside(WeldedSurface surface, double[] off, int p) {
+        double most = 0;
+        for (int e = surface.starts()[p]; e < surface.starts()[p + 1]; e++) {
+            most = Math.max(most, off[surface.neighbours()[e]]);
+        }
+        return most;
+    }
+
+    /** Twice the length of all edges. @param at 3 a vertex */
+    private static double edges(WeldedSurface surface, float[] at) {
+        double sum = 0;
+        for (int p = 0; p < surface.size(); p++) {
+            int a = 3 * surface.vertexOf(p);
+            for (int e = surface.starts()[p]; e < surface.starts()[p + 1]; e++) {
+                int b = 3 * surface.vertexOf(surface.neighbours()[e]);
+                double x = (double) at[a] - at[b];
+                double y = (double) at[a + 1] - at[b + 1];
+                double z = (double) at[a + 2] - at[b + 2];
+                sum += Math.sqrt(x * x + y * y + z * z);
+            }
+        }
+        return sum;
+    }
+}
