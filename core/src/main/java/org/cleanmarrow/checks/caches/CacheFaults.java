@@ -1,6 +1,7 @@
 package org.cleanmarrow.checks.caches;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.caches.CacheUse;
@@ -43,8 +44,9 @@ record CacheFaults(CacheUse use, BitSet popped, int poppedAt, double stretched, 
     private static CacheFaults of(Asset asset, CacheUse use) {
         Mesh mesh = asset.meshes().get(use.mesh());
         WeldedSurface surface = MeshTopology.of(mesh).welded(mesh);
+        Edges edges = Edges.of(surface);
         double size = CacheUnit.diagonal(surface.positions());
-        double rest = edges(surface, surface.byVertex(surface.positions()));
+        double rest = edges.length(surface.byVertex(surface.positions()));
         float[][] frames = new float[3][use.track().width()];
         double[] off = new double[surface.size()];
         BitSet popped = new BitSet();
@@ -55,7 +57,7 @@ record CacheFaults(CacheUse use, BitSet popped, int poppedAt, double stretched, 
         for (int k = 0; k < use.track().times().length; k++) {
             float[] now = frames[k % 3];
             use.track().at(k, now);
-            double longer = rest > 0 ? edges(surface, now) / rest : 0;
+            double longer = rest > 0 ? edges.length(now) / rest : 0;
             begins = k == 0 ? longer : begins;
             if (longer > most) {
                 most = longer;
@@ -64,9 +66,9 @@ record CacheFaults(CacheUse use, BitSet popped, int poppedAt, double stretched, 
             if (k < 2) {
                 continue;
             }
-            leaves(surface, frames[(k + 1) % 3], frames[(k + 2) % 3], now, off);
+            edges.leaves(frames[(k + 1) % 3], frames[(k + 2) % 3], now, off);
             for (int p = 0; p < off.length; p++) {
-                if (off[p] > SEEN * size && off[p] > BESIDE * beside(surface, off, p)) {
+                if (off[p] > SEEN * size && off[p] > BESIDE * edges.beside(off, p)) {
                     popped.set(surface.vertexOf(p));
                     poppedAt = poppedAt < 0 ? k - 1 : poppedAt;
                 }
@@ -75,40 +77,56 @@ record CacheFaults(CacheUse use, BitSet popped, int poppedAt, double stretched, 
         return new CacheFaults(use, popped, poppedAt, most, longestAt, begins);
     }
 
-    /** How far every place leaves the straight way through three frames. */
-    private static void leaves(WeldedSurface surface, float[] was, float[] is, float[] next, double[] off) {
-        for (int p = 0; p < off.length; p++) {
+    /**
+     * A surface as arrays alone, because every frame is gone over.
+     *
+     * @param vertices the first vertex on every place
+     * @param starts   where each place's neighbours begin
+     */
+    private record Edges(int[] vertices, int[] starts, int[] neighbours) {
+        static Edges of(WeldedSurface surface) {
+            int[] vertices = new int[surface.size()];
+            Arrays.setAll(vertices, surface::vertexOf);
+            return new Edges(vertices, surface.starts(), surface.neighbours());
+        }
+
+        /** Of all edges. @param at 3 a vertex */
+        double length(float[] at) {
             double sum = 0;
-            int v = 3 * surface.vertexOf(p);
-            for (int i = v; i < v + 3; i++) {
-                double bent = (double) was[i] - 2.0 * is[i] + next[i];
-                sum += bent * bent;
+            for (int p = 0; p < vertices.length; p++) {
+                int a = 3 * vertices[p];
+                for (int e = starts[p]; e < starts[p + 1]; e++) {
+                    if (neighbours[e] > p) {
+                        int b = 3 * vertices[neighbours[e]];
+                        double x = (double) at[a] - at[b];
+                        double y = (double) at[a + 1] - at[b + 1];
+                        double z = (double) at[a + 2] - at[b + 2];
+                        sum += Math.sqrt(x * x + y * y + z * z);
+                    }
+                }
             }
-            off[p] = Math.sqrt(sum);
+            return sum;
         }
-    }
 
-    private static double beside(WeldedSurface surface, double[] off, int p) {
-        double most = 0;
-        for (int e = surface.starts()[p]; e < surface.starts()[p + 1]; e++) {
-            most = Math.max(most, off[surface.neighbours()[e]]);
-        }
-        return most;
-    }
-
-    /** Twice the length of all edges. @param at 3 a vertex */
-    private static double edges(WeldedSurface surface, float[] at) {
-        double sum = 0;
-        for (int p = 0; p < surface.size(); p++) {
-            int a = 3 * surface.vertexOf(p);
-            for (int e = surface.starts()[p]; e < surface.starts()[p + 1]; e++) {
-                int b = 3 * surface.vertexOf(surface.neighbours()[e]);
-                double x = (double) at[a] - at[b];
-                double y = (double) at[a + 1] - at[b + 1];
-                double z = (double) at[a + 2] - at[b + 2];
-                sum += Math.sqrt(x * x + y * y + z * z);
+        /** How far every place leaves the straight way through three frames. */
+        void leaves(float[] was, float[] is, float[] next, double[] off) {
+            for (int p = 0; p < off.length; p++) {
+                double sum = 0;
+                int v = 3 * vertices[p];
+                for (int i = v; i < v + 3; i++) {
+                    double bent = (double) was[i] - 2.0 * is[i] + next[i];
+                    sum += bent * bent;
+                }
+                off[p] = Math.sqrt(sum);
             }
         }
-        return sum;
+
+        double beside(double[] off, int p) {
+            double most = 0;
+            for (int e = starts[p]; e < starts[p + 1]; e++) {
+                most = Math.max(most, off[neighbours[e]]);
+            }
+            return most;
+        }
     }
 }
