@@ -23,6 +23,7 @@ import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
 import org.cleanmarrow.steps.caches.SetCloth;
 import org.cleanmarrow.steps.caches.SetStray;
+import org.cleanmarrow.steps.caches.Shatter;
 import org.cleanmarrow.steps.caches.SimulateCloth;
 import org.cleanmarrow.steps.caches.StrandsToMesh;
 import org.cleanmarrow.work.VertexSet;
@@ -63,6 +64,11 @@ final class PlayableBench {
                 "normals of 100,000 vertices",
                 Timing.of(1, 3, () -> new RecomputeNormals("*", 60).apply(big, Work.QUIET)),
                 2000);
+        Asset ball = ball();
+        report.within(
+                "a ball of 100,000 triangles broken into 200 pieces",
+                Timing.of(1, 2, () -> new Shatter("ball", 200).apply(ball, Work.QUIET)),
+                10_000);
         Asset crest = HeronCrest.asset();
         report.within(
                 "240 strands of the finest tubes",
@@ -105,6 +111,49 @@ final class PlayableBench {
 
     private static String off(CacheToJoints step, Asset asset) throws Exception {
         return step.apply(asset, Work.QUIET).notes().getFirst().toString();
+    }
+
+    /** Closed, with one vertex a place. */
+    private static Asset ball() {
+        int rings = 224;
+        int round = 224;
+        float[] p = new float[3 * (2 + (rings - 1) * round)];
+        p[1] = 1;
+        p[4] = -1;
+        for (int i = 1; i < rings; i++) {
+            for (int j = 0; j < round; j++) {
+                double down = Math.PI * i / rings;
+                double turn = 2 * Math.PI * j / round;
+                int v = 2 + (i - 1) * round + j;
+                p[3 * v] = (float) (Math.sin(down) * Math.cos(turn));
+                p[3 * v + 1] = (float) Math.cos(down);
+                p[3 * v + 2] = (float) (-Math.sin(down) * Math.sin(turn));
+            }
+        }
+        int[] corners = new int[6 * (rings - 1) * round];
+        int end = 0;
+        for (int i = 0; i < rings; i++) {
+            for (int j = 0; j < round; j++) {
+                int next = (j + 1) % round;
+                int above = 2 + (i - 1) * round;
+                int below = above + round;
+                int[] both = i == 0
+                        ? new int[] {0, below + j, below + next}
+                        : i == rings - 1
+                                ? new int[] {above + j, 1, above + next}
+                                : new int[] {above + j, below + j, below + next, above + j, below + next, above + next};
+                for (int c : both) {
+                    corners[end++] = c;
+                }
+            }
+        }
+        return Asset.of(
+                "ball",
+                Conventions.GLTF,
+                List.of(Node.group("ball", Local.IDENTITY).withMesh(0, -1)),
+                List.of(Mesh.of("ball", Primitive.triangles(corners, p, null, -1))),
+                List.of(),
+                List.of());
     }
 
     /** A square that waves. */

@@ -1,8 +1,6 @@
 package org.cleanmarrow.examination;
 
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
 import org.cleanmarrow.geometry.Box;
@@ -27,7 +25,6 @@ public final class Examination {
     private final Supplier<Frozen> frozen;
     private final Supplier<Body> body;
     private final Supplier<Painted> painted;
-    private final Map<String, Object> shared = new HashMap<>();
 
     /** Either the nodes or why not. */
     private record Frozen(Optional<List<Node>> nodes, Optional<Message> refusal) {}
@@ -62,12 +59,6 @@ public final class Examination {
                 return made;
             }
         };
-    }
-
-    /** What several checks work out together, made by the first that asks. */
-    @SuppressWarnings("unchecked")
-    public <T> T shared(String name, Supplier<T> make) {
-        return (T) shared.computeIfAbsent(name, k -> make.get());
     }
 
     /** What kind of body it is, and which way it stands and faces. */

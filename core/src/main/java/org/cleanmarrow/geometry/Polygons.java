@@ -1,5 +1,11 @@
 package org.cleanmarrow.geometry;
 
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Comparator;
+import java.util.List;
+import java.util.stream.IntStream;
+
 /** Cuts flat polygons into triangles. */
 public final class Polygons {
     /** Corners looked at for one polygon; one that needs more crosses itself all over, and any corner is as good. */
@@ -34,6 +40,169 @@ public final class Polygons {
             return;
         }
         cutEars(flat, count, out);
+    }
+
+    /**
+     * Fills closed outlines in a plane: those that turn left hold what is filled, those that turn right are holes in it. Each edge
+     * of an outline is an edge of one triangle, and each other edge of a triangle is that of another too, whatever crosses what.
+     * Cost: the square of the corners.
+     *
+     * @param outlines 2 numbers a corner, 3 corners or more
+     * @param out      takes corners as they are numbered through all outlines in order
+     */
+    public static void fill(List<double[]> outlines, Triangle out) {
+        double[] all = outlines.stream().flatMapToDouble(Arrays::stream).toArray();
+        List<int[]> filled = new ArrayList<>();
+        List<int[]> holes = new ArrayList<>();
+        int first = 0;
+        for (double[] outline : outlines) {
+            int[] corners = IntStream.range(first, first + outline.length / 2).toArray();
+            (area(all, corners) < 0 ? holes : filled).add(corners);
+            first += outline.length / 2;
+        }
+        filled.sort(Comparator.comparingDouble(o -> area(all, o)));
+        int[] of = new int[holes.size()];
+        for (int h = 0; h < of.length; h++) {
+            int[] hole = holes.get(h);
+            of[h] = IntStream.range(0, filled.size())
+                    .filter(f -> isInside(all, filled.get(f), hole[0]))
+                    .findFirst()
+                    .orElse(-1);
+            if (of[h] < 0) {
+                // Rounding put it outside all: filled the other way round it takes away as much.
+                cutEars(seen(all, hole, -1), hole.length, (a, b, c) -> out.take(hole[a], hole[b], hole[c]));
+            }
+        }
+        for (int f = 0; f < filled.size(); f++) {
+            int at = f;
+            int[] outline = filled.get(f);
+            List<int[]> inside = new ArrayList<>(IntStream.range(0, of.length)
+                    .filter(h -> of[h] == at)
+                    .mapToObj(holes::get)
+                    .toList());
+            inside.sort(Comparator.comparingDouble((int[] h) -> all[2 * h[rightmost(all, h)]])
+                    .reversed());
+            for (int[] hole : inside) {
+                outline = bridged(all, outline, hole);
+            }
+            int[] whole = outline;
+            cutEars(seen(all, whole, 1), whole.length, (a, b, c) -> out.take(whole[a], whole[b], whole[c]));
+        }
+    }
+
+    private static double[] seen(double[] all, int[] corners, int upright) {
+        double[] flat = new double[2 * corners.length];
+        for (int i = 0; i < corners.length; i++) {
+            flat[2 * i] = all[2 * corners[i]];
+            flat[2 * i + 1] = upright * all[2 * corners[i] + 1];
+        }
+        return flat;
+    }
+
+    /** Twice the area, below zero where the outline turns right. */
+    private static double area(double[] all, int[] corners) {
+        double sum = 0;
+        for (int i = 1; i + 1 < corners.length; i++) {
+            sum += turn(all, corners[0], corners[i], corners[i + 1]);
+        }
+        return sum;
+    }
+
+    /** By the crossings of a ray to the right. */
+    private static boolean isInside(double[] all, int[] outline, int point) {
+        double px = all[2 * point];
+        double py = all[2 * point + 1];
+        boolean inside = false;
+        for (int i = 0; i < outline.length; i++) {
+            int a = outline[i];
+            int b = outline[(i + 1) % outline.length];
+            if (all[2 * a + 1] > py != all[2 * b + 1] > py) {
+                inside ^= px < crossing(all, a, b, py);
+            }
+        }
+        return inside;
+    }
+
+    private static double crossing(double[] all, int a, int b, double y) {
+        double share = (y - all[2 * a + 1]) / (all[2 * b + 1] - all[2 * a + 1]);
+        return all[2 * a] + share * (all[2 * b] - all[2 * a]);
+    }
+
+    private static int rightmost(double[] all, int[] corners) {
+        int best = 0;
+        for (int i = 1; i < corners.length; i++) {
+            best = all[2 * corners[i]] > all[2 * corners[best]] ? i : best;
+        }
+        return best;
+    }
+
+    /** The outline run to a hole, round it, and back, by a corner that the hole's rightmost one sees (Eberly 1998). */
+    private static int[] bridged(double[] all, int[] outline, int[] hole) {
+        int from = rightmost(all, hole);
+        int to = visible(all, outline, hole[from]);
+        int[] out = new int[outline.length + hole.length + 2];
+        int n = 0;
+        for (int i = 0; i <= to; i++) {
+            out[n++] = outline[i];
+        }
+        for (int i = 0; i <= hole.length; i++) {
+            out[n++] = hole[(from + i) % hole.length];
+        }
+        for (int i = to; i < outline.length; i++) {
+            out[n++] = outline[i];
+        }
+        return out;
+    }
+
+    private static int visible(double[] all, int[] outline, int point) {
+        double px = all[2 * point];
+        double py = all[2 * point + 1];
+        int hit = -1;
+        double nearest = Double.POSITIVE_INFINITY;
+        for (int i = 0; i < outline.length; i++) {
+            int a = outline[i];
+            int b = outline[(i + 1) % outline.length];
+            if (all[2 * a + 1] <= py && all[2 * b + 1] > py) {
+                double x = crossing(all, a, b, py);
+                if (x >= px && x < nearest) {
+                    nearest = x;
+                    hit = all[2 * a] > all[2 * b] ? i : (i + 1) % outline.length;
+                }
+            }
+        }
+        if (hit < 0) {
+            return 0;
+        }
+        // What stands between hides it: then the corner that is least off the ray is seen.
+        double hx = all[2 * outline[hit]];
+        double hy = all[2 * outline[hit] + 1];
+        double[] between = {px, py, nearest, py, hx, hy};
+        int best = hit;
+        double least = Double.POSITIVE_INFINITY;
+        for (int i = 0; i < outline.length; i++) {
+            double x = all[2 * outline[i]];
+            double y = all[2 * outline[i] + 1];
+            double off = Math.abs(y - py) / Math.max(1e-300, x - px);
+            boolean nearer = off < least || off == least && x < all[2 * outline[best]];
+            if (x > px && nearer && (x != hx || y != hy) && holds(between, x, y) && isReflex(all, outline, i)) {
+                least = off;
+                best = i;
+            }
+        }
+        return best;
+    }
+
+    private static boolean isReflex(double[] all, int[] outline, int i) {
+        int n = outline.length;
+        return turn(all, outline[(i + n - 1) % n], outline[i], outline[(i + 1) % n]) < 0;
+    }
+
+    private static boolean holds(double[] triangle, double x, double y) {
+        double[] f = {triangle[0], triangle[1], triangle[2], triangle[3], triangle[4], triangle[5], x, y};
+        double a = turn(f, 0, 1, 3);
+        double b = turn(f, 1, 2, 3);
+        double c = turn(f, 2, 0, 3);
+        return a >= 0 && b >= 0 && c >= 0 || a <= 0 && b <= 0 && c <= 0;
     }
 
     /** The corners in the plane that the polygon lies in best (Newell's normal), seen so that it turns left. */

@@ -13,8 +13,10 @@ import java.util.Set;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.Filter;
+import org.cleanmarrow.collision.Frame;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.collision.RigidJoint;
+import org.cleanmarrow.collision.Shape;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Pose;
@@ -59,10 +61,14 @@ public final class BodyRun {
 
     private static final Object ONE_AT_A_TIME = new Object();
 
+    /** What the floor rubs and bounces like. */
+    private static final Collider FLOOR = new Collider("floor", 0, Frame.NONE, new Shape.Box(1, 1, 1));
+
     private final Asset asset;
     private final Rig rig;
     private final @Nullable Clip clip;
     private final double metres;
+    private final double floor;
     private final Matrix4d[] rest;
     private final Vector3d[] scales;
     private final Map<Integer, Moved> bodies = new HashMap<>();
@@ -83,8 +89,12 @@ public final class BodyRun {
      */
     public record Result(List<Integer> nodes, List<Map<Integer, Matrix4d>> frames) {}
 
-    /** @param clip what moves the rest; null: all stands as at rest */
-    public BodyRun(Asset asset, @Nullable Clip clip) {
+    /**
+     * @param clip  what moves the rest; null: all stands as at rest
+     * @param floor height of a level floor in the asset's unit; not a number: there is none
+     */
+    public BodyRun(Asset asset, @Nullable Clip clip, double floor) {
+        this.floor = floor;
         this.asset = asset;
         this.clip = clip;
         rig = new Rig(asset);
@@ -137,6 +147,10 @@ public final class BodyRun {
         world.setContactSurfaceLayer(1e-4);
         world.setContactMaxCorrectingVel(2);
         build(world, space);
+        if (!Double.isNaN(floor)) {
+            Vector3d up = asset.conventions().up().vector();
+            OdeHelper.createPlane(space, up.x, up.y, up.z, floor * metres).setData(FLOOR);
+        }
         world.setQuickStepNumIterations(
                 Math.clamp(ROUNDS_OF_ALL / Math.max(1, bodies.size()), LEAST_ROUNDS, MOST_ROUNDS));
         Matrix4d[] begins = pose(seconds[0]).world();
@@ -336,14 +350,14 @@ public final class BodyRun {
     }
 
     private void touch(DWorld world, DJointGroup group, DGeom a, DGeom b) {
-        if (!(a.getBody().getData() instanceof Moved x) || !(b.getBody().getData() instanceof Moved y)) {
-            return;
-        }
+        Moved x = moved(a);
+        Moved y = moved(b);
         Collider one = (Collider) a.getData();
         Collider other = (Collider) b.getData();
+        boolean free = x != null && x.free || y != null && y.free;
         if (x == y
-                || !x.free && !y.free
-                || unmet.contains(pair(x.node, y.node))
+                || !free
+                || x != null && y != null && unmet.contains(pair(x.node, y.node))
                 || Filter.apart(one.filter(), other.filter())) {
             return;
         }
@@ -362,8 +376,14 @@ public final class BodyRun {
             // Slower than this nothing bounces, so that what lies comes to rest.
             contact.surface.bounce_vel = 0.1;
             DContactJoint joint = OdeHelper.createContactJoint(world, group, contact);
-            joint.attach(x.body, y.body);
+            joint.attach(x == null ? null : x.body, y == null ? null : y.body);
         }
+    }
+
+    /** Null for the floor. */
+    private static @Nullable Moved moved(DGeom geom) {
+        DBody body = geom.getBody();
+        return body == null ? null : (Moved) body.getData();
     }
 
     private static double combined(double a, double b, String how) {

@@ -7,6 +7,7 @@ import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
 import org.cleanmarrow.steps.caches.SetCloth;
 import org.cleanmarrow.steps.caches.SetStray;
+import org.cleanmarrow.steps.caches.Shatter;
 import org.cleanmarrow.steps.caches.ShrinkPieces;
 import org.cleanmarrow.steps.caches.SimulateCloth;
 import org.cleanmarrow.steps.caches.StrandsToMesh;
@@ -220,6 +221,7 @@ public final class Steps {
             BakeCache.class,
             FitCache.class,
             CacheToJoints.class,
+            Shatter.class,
             ShrinkPieces.class,
             StrandsToMesh.class,
             SetCloth.class,

@@ -32,6 +32,7 @@ import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
 import org.cleanmarrow.steps.caches.SetCloth;
 import org.cleanmarrow.steps.caches.SetStray;
+import org.cleanmarrow.steps.caches.Shatter;
 import org.cleanmarrow.steps.caches.ShrinkPieces;
 import org.cleanmarrow.steps.caches.SimulateCloth;
 import org.cleanmarrow.steps.caches.StrandsToMesh;
@@ -288,7 +289,8 @@ public class LedgerTest {
                 new SetCloth("crates"),
                 new SetStray("crates", VertexSet.ALL, 0.25, 2),
                 new SimulateCloth("crates", "linear", "", 1),
-                new SimulateBodies("", 0.1, "let_go"));
+                new SimulateBodies("", 0.1, "let_go"),
+                new Shatter("crates", 4));
     }
 
     private static SkeletonOutline outline() {
@@ -417,7 +419,8 @@ public class LedgerTest {
         List<Replay.Done> first = oneOfEachDone();
         List<Replay.Done> again =
                 Replay.all(RandomAssets.of(8), Ledger.parse(ledger(oneOfEach()).toJson()), false, Work.QUIET);
-        // There is no hinge in a random figure, no strand, nothing that faces or hides, no second skeleton and no lost
+        // There is no hinge in a random figure, no strand, nothing closed, nothing that faces or hides, no second
+        // skeleton and no lost
         // channel.
         List<Class<?>> unfit = List.of(
                 PivotToHinge.class,
@@ -425,7 +428,8 @@ public class LedgerTest {
                 Retarget.class,
                 BindChannels.class,
                 Cover.class,
-                StrandsToMesh.class);
+                StrandsToMesh.class,
+                Shatter.class);
         assertThat(first.stream().filter(d -> !unfit.contains(d.step().getClass())))
                 .allSatisfy(d -> assertThat(d.outcome()).as(d.reason()).isPresent());
         Asset a = first.getLast().asset();

@@ -70,7 +70,7 @@ public class BodyRunTest {
         for (int k = 0; k < times.length; k++) {
             times[k] = (float) (k / RATE);
         }
-        return new BodyRun(asset, clip).run(times, Work.QUIET).frames();
+        return new BodyRun(asset, clip, Double.NaN).run(times, Work.QUIET).frames();
     }
 
     private static Vector3d place(Map<Integer, Matrix4d> frame, int node) {

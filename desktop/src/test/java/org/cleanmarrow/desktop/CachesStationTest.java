@@ -8,12 +8,15 @@ import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.caches.Shrinking;
 import org.cleanmarrow.cloth.ClothSection;
 import org.cleanmarrow.cloth.Strays;
+import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.steps.caches.FitCache;
+import org.cleanmarrow.steps.caches.Shatter;
+import org.cleanmarrow.steps.collision.SimulateBodies;
 import org.testng.annotations.Test;
 
 /** What no engine plays, turned by hand into what it does, all in the real window. */
@@ -124,5 +127,39 @@ public class CachesStationTest extends DeskWindow {
         assertThat(CacheUse.all(now())).hasSize(1);
         assertThat(now().clips()).extracting(Clip::name).contains("hail", "hail_cloth");
         assertThat(text("#station-facts")).isEqualTo("1 cache · no strands");
+    }
+
+    /** A pier of the bridge broken where it was clicked, its pieces let go onto a floor. */
+    @Test
+    public void aPierBreaksAndFalls() throws Exception {
+        open("lift-bridge");
+        station(Station.CACHES);
+        press("#shatter");
+        assertThat(text("#shatter-preview")).contains("Name the mesh");
+        int pier = now().findMesh("shape_5");
+        BitSet all = new BitSet();
+        all.set(0, now().meshes().get(pier).vertexCount());
+        click("#tool-vertex");
+        hand.clickOn(pointOn(pier, all));
+        quiet();
+        type("#shatter-mesh", "shape_5");
+        type("#shatter-pieces", "1");
+        press("#shatter");
+        quiet();
+        assertThat(text("#message")).contains("Expected 2 to 500 pieces");
+        type("#shatter-pieces", "14");
+        type("#shatter-speed", "3");
+        press("#shatter");
+        quiet();
+        assertThat(on(() -> desk.history().done().getLast().step()))
+                .isInstanceOfSatisfying(Shatter.class, s -> assertThat(s.hit()).isEqualTo(Shatter.Hit.POINT));
+        // It is two blocks; what breaks across both is two pieces.
+        assertThat(Bodies.all(now()).size()).isBetween(14, 28);
+        station(Station.COLLISION);
+        type("#let-seconds", "0.5");
+        choose("#let-floor", SimulateBodies.Floor.ZERO);
+        press("#simulate-bodies");
+        quiet();
+        assertThat(now().clips()).extracting(Clip::name).contains("bodies");
     }
 }

@@ -18,12 +18,16 @@ import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
+import org.cleanmarrow.kit.Solids;
 import org.cleanmarrow.kit.Witness;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.query.Apart;
+import org.cleanmarrow.steps.caches.Shatter;
+import org.cleanmarrow.steps.collision.SimulateBodies;
 import org.cleanmarrow.steps.motion.Bake;
 import org.cleanmarrow.steps.motion.HideByScale;
 import org.cleanmarrow.steps.motion.JoinClips;
@@ -165,6 +169,13 @@ public class ValidatorTest {
             }
             written.add(folder.resolve("apart-" + seed + ".gltf"));
         }
+        Asset broken = new Shatter("crate", 30)
+                .apply(Solids.crate(Local.IDENTITY, Solids.faceted(Solids.torus(1, 0.4, 16, 9))), Work.QUIET)
+                .asset();
+        Asset fallen =
+                new SimulateBodies("", 0.5, "fall").apply(broken, Work.QUIET).asset();
+        Files.write(folder.resolve("broken.glb"), GltfWriter.glb(fallen));
+        written.add(folder.resolve("broken.glb"));
         List<Verdict> verdicts = judge(written);
         for (int i = 0; i < verdicts.size(); i++) {
             assertThat(verdicts.get(i).errors)

@@ -1,19 +1,22 @@
 package org.cleanmarrow.checks.caches;
 
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.examination.Examination;
+import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.WeldedSurface;
 
 /**
- * What is wrong with the frames of a vertex cache that fits its mesh; looked for once, in one pass over all frames, whichever
- * check asks first.
+ * What is wrong with the frames of a vertex cache that fits its mesh; looked for once in the same frames of the same mesh, in one
+ * pass, whichever check asks first.
  *
  * @param popped    vertices that pop
  * @param poppedAt  the first frame in which one does, from the clip's first on
@@ -21,42 +24,42 @@ import org.cleanmarrow.surface.WeldedSurface;
  * @param longestAt in which frame
  * @param begins    how many times as long it is in the first frame
  */
-record CacheFaults(CacheUse use, BitSet popped, int poppedAt, double stretched, int longestAt, double begins) {
+record CacheFaults(BitSet popped, int poppedAt, double stretched, int longestAt, double begins) {
     /** A vertex pops that leaves its way by more than this share of the size of the mesh... */
     private static final double SEEN = 0.05;
     /** ...and by more than so many times what any vertex beside it does. */
     private static final double BESIDE = 4;
 
+    private static final Kept<CacheFaults> KEPT = new Kept<>(64);
+
     /** Of every cache that fits its mesh. */
-    static List<CacheFaults> of(Examination examination) {
-        return examination.shared("cache faults", () -> {
-            Asset asset = examination.asset();
-            List<CacheFaults> out = new ArrayList<>();
-            for (CacheUse use : CacheUse.all(asset)) {
-                if (use.fits(asset)) {
-                    out.add(of(asset, use));
-                }
+    static Map<CacheUse, CacheFaults> of(Examination examination) {
+        Asset asset = examination.asset();
+        Map<CacheUse, CacheFaults> out = new LinkedHashMap<>();
+        for (CacheUse use : CacheUse.all(asset)) {
+            if (use.fits(asset)) {
+                Mesh mesh = asset.meshes().get(use.mesh());
+                out.put(use, KEPT.of(List.of(mesh, use.track()), () -> of(mesh, use.track())));
             }
-            return out;
-        });
+        }
+        return out;
     }
 
-    private static CacheFaults of(Asset asset, CacheUse use) {
-        Mesh mesh = asset.meshes().get(use.mesh());
+    private static CacheFaults of(Mesh mesh, VertexTrack track) {
         WeldedSurface surface = MeshTopology.of(mesh).welded(mesh);
         Edges edges = Edges.of(surface);
         double size = CacheUnit.diagonal(surface.positions());
         double rest = edges.length(surface.byVertex(surface.positions()));
-        float[][] frames = new float[3][use.track().width()];
+        float[][] frames = new float[3][track.width()];
         double[] off = new double[surface.size()];
         BitSet popped = new BitSet();
         int poppedAt = -1;
         double begins = 0;
         double most = 0;
         int longestAt = 0;
-        for (int k = 0; k < use.track().times().length; k++) {
+        for (int k = 0; k < track.times().length; k++) {
             float[] now = frames[k % 3];
-            use.track().at(k, now);
+            track.at(k, now);
             double longer = rest > 0 ? edges.length(now) / rest : 0;
             begins = k == 0 ? longer : begins;
             if (longer > most) {
@@ -74,7 +77,7 @@ record CacheFaults(CacheUse use, BitSet popped, int poppedAt, double stretched, 
                 }
             }
         }
-        return new CacheFaults(use, popped, poppedAt, most, longestAt, begins);
+        return new CacheFaults(popped, poppedAt, most, longestAt, begins);
     }
 
     /**

@@ -2,6 +2,8 @@ package org.cleanmarrow.checks.caches;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
@@ -29,11 +31,13 @@ public final class CacheJump implements Check {
     public List<Finding> run(Examination examination) {
         Asset asset = examination.asset();
         List<Finding> out = new ArrayList<>();
-        for (CacheFaults faults : CacheFaults.of(examination)) {
+        for (Map.Entry<CacheUse, CacheFaults> each : CacheFaults.of(examination).entrySet()) {
+            CacheUse use = each.getKey();
+            CacheFaults faults = each.getValue();
             int many = faults.popped().cardinality();
             if (many > 0) {
-                int clip = faults.use().clip();
-                String mesh = asset.meshRef(faults.use().mesh());
+                int clip = use.clip();
+                String mesh = asset.meshRef(use.mesh());
                 int frame = asset.clips().get(clip).firstFrame() + faults.poppedAt();
                 out.add(Finding.of(
                                 this,
@@ -45,7 +49,7 @@ public final class CacheJump implements Check {
                                 mesh,
                                 Inventory.clipRef(asset, clip),
                                 frame)
-                        .at(Finding.Place.mesh(faults.use().mesh(), faults.popped())));
+                        .at(Finding.Place.mesh(use.mesh(), faults.popped())));
             }
         }
         return out;

@@ -3,6 +3,8 @@ package org.cleanmarrow.checks.caches;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
+import java.util.Map;
+import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
@@ -33,11 +35,13 @@ public final class CacheStretched implements Check {
     public List<Finding> run(Examination examination) {
         Asset asset = examination.asset();
         List<Finding> out = new ArrayList<>();
-        for (CacheFaults faults : CacheFaults.of(examination)) {
+        for (Map.Entry<CacheUse, CacheFaults> each : CacheFaults.of(examination).entrySet()) {
+            CacheUse use = each.getKey();
+            CacheFaults faults = each.getValue();
             double begins = faults.begins();
             if (begins > 0 && begins < LARGER && faults.stretched() > LONGER * Math.max(1, begins)) {
-                int clip = faults.use().clip();
-                String mesh = asset.meshRef(faults.use().mesh());
+                int clip = use.clip();
+                String mesh = asset.meshRef(use.mesh());
                 int frame = asset.clips().get(clip).firstFrame() + faults.longestAt();
                 out.add(Finding.of(
                                 this,
@@ -49,7 +53,7 @@ public final class CacheStretched implements Check {
                                 Inventory.clipRef(asset, clip),
                                 frame,
                                 faults.stretched())
-                        .at(Finding.Place.mesh(faults.use().mesh(), new BitSet())));
+                        .at(Finding.Place.mesh(use.mesh(), new BitSet())));
             }
         }
         return out;

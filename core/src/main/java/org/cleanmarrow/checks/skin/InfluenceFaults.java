@@ -14,6 +14,7 @@ import java.util.function.Predicate;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.PointTree;
@@ -76,6 +77,8 @@ final class InfluenceFaults {
     private static final int MOST_POSES = 36;
     private static final int PROBED = 64;
 
+    private static final Kept<List<Fault>> KEPT = new Kept<>(32);
+
     /**
      * One fault.
      *
@@ -123,14 +126,14 @@ final class InfluenceFaults {
     }
 
     /**
-     * Findings of a check, one for each fault; they are looked for once, whichever check asks first.
+     * Findings of a check, one for each fault; they are looked for once, whichever check asks first, until something changes that they depend on.
      *
      * @param own only those whose joint's home is on the same piece, or only the others
      */
     static List<Finding> findings(Check check, Examination examination, boolean own) {
         Asset asset = examination.asset();
         List<Finding> out = new ArrayList<>();
-        for (Fault fault : examination.shared("influence faults", () -> ofAll(asset))) {
+        for (Fault fault : ofAll(asset)) {
             if (fault.own == own) {
                 String name = asset.meshRef(fault.mesh);
                 int many = fault.vertices.cardinality();
@@ -145,6 +148,18 @@ final class InfluenceFaults {
     }
 
     private static List<Fault> ofAll(Asset asset) {
+        List<Object> read = List.of(
+                asset.nodes(),
+                asset.meshes(),
+                asset.skins(),
+                asset.clips(),
+                asset.attached(),
+                asset.scenes(),
+                asset.conventions());
+        return KEPT.of(read, () -> found(asset));
+    }
+
+    private static List<Fault> found(Asset asset) {
         List<Fault> out = new ArrayList<>();
         for (int m = 0; m < asset.meshes().size(); m++) {
             if (SkinnedMeshes.isSkinned(asset, m)) {

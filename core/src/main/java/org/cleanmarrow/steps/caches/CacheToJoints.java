@@ -2,25 +2,18 @@ package org.cleanmarrow.steps.caches;
 
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.HashSet;
 import java.util.List;
-import java.util.Locale;
-import java.util.Set;
 import java.util.stream.IntStream;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.caches.Decomposition;
 import org.cleanmarrow.edit.Names;
-import org.cleanmarrow.edit.NewNodes;
 import org.cleanmarrow.geometry.RigidFit;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
-import org.cleanmarrow.model.Node;
-import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
-import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.pose.Baker;
 import org.cleanmarrow.pose.Rig;
@@ -33,7 +26,6 @@ import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
-import org.joml.Matrix4d;
 import org.joml.Vector3d;
 
 /**
@@ -171,38 +163,9 @@ public record CacheToJoints(
     }
 
     private Asset built(Asset asset, int m, int node, List<CacheUse> uses, Decomposition found, Vector3d[] middles) {
-        Node was = asset.nodes().get(node);
-        Asset out = asset.withMesh(m, bound(asset.meshes().get(m), found));
-        List<Node> nodes = new ArrayList<>(out.nodes());
-        nodes.set(node, was.withMesh(-1, -1));
-        out = out.withNodes(nodes);
-        Set<String> taken = new HashSet<>();
-        asset.nodes().forEach(n -> taken.add(n.name()));
-        int[] joints = new int[middles.length];
-        Matrix4d[] binds = new Matrix4d[joints.length];
-        String base = was.name().isEmpty() ? "cache" : was.name();
-        int digits = Math.max(2, String.valueOf(joints.length).length());
-        for (int j = 0; j < joints.length; j++) {
-            String name = NewNodes.free(taken, base + "_" + String.format(Locale.ROOT, "%0" + digits + "d", j + 1));
-            Vector3d c = middles[j];
-            out = NewNodes.under(out, node, Node.group(name, Local.at(c.x, c.y, c.z)));
-            joints[j] = out.nodes().size() - 1;
-            // As float32 has it, so that nothing is off at rest.
-            binds[j] = out.nodes().get(joints[j]).local().toMatrix().invert();
-        }
-        List<Skin> skins = new ArrayList<>(out.skins());
-        skins.add(new Skin(base, joints, Skin.pack(binds), -1, Passthrough.NONE));
-        Node drawn = new Node(
-                NewNodes.free(taken, base + "_mesh"),
-                Local.IDENTITY,
-                new int[0],
-                m,
-                skins.size() - 1,
-                -1,
-                was.weights(),
-                was.ships(),
-                Passthrough.NONE);
-        out = NewNodes.under(out.withSkins(skins), -1, drawn);
+        JointPerPiece jointed =
+                JointPerPiece.of(asset, node, bound(asset.meshes().get(m), found), middles);
+        Asset out = jointed.asset();
         int first = 0;
         // From the last on, so that the places of those before stay.
         int[] firsts = new int[uses.size()];
@@ -211,7 +174,7 @@ public record CacheToJoints(
             first += uses.get(u).track().times().length;
         }
         for (int u = firsts.length - 1; u >= 0; u--) {
-            out = uses.get(u).replaced(out, keys(out, uses.get(u), firsts[u], found, joints));
+            out = uses.get(u).replaced(out, keys(out, uses.get(u), firsts[u], found, jointed.joints()));
         }
         return Unused.removed(out);
     }

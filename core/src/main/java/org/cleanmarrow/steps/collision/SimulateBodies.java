@@ -10,12 +10,14 @@ import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.edit.Timing;
+import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.simulation.BodyRun;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
@@ -40,10 +42,28 @@ public record SimulateBodies(
         double seconds,
 
         @Parameter(says = "name of the new clip; none: the clip's, with _bodies", fallback = "\"\"")
-        String name)
+        String name,
+
+        @Parameter(
+                says =
+                        "a level floor for the bodies: none, at height zero, or under the lowest point of what is drawn at rest",
+                fallback = "\"none\"")
+        Floor floor)
         implements Step {
+    /** What the bodies land on, beside still ones. */
+    public enum Floor {
+        NONE,
+        ZERO,
+        LOWEST
+    }
+
     private static final double RATE = 30;
     private static final long MOST_KEYS = 1_000_000;
+
+    /** Onto nothing but what is still. */
+    public SimulateBodies(String clip, double seconds, String name) {
+        this(clip, seconds, name, Floor.NONE);
+    }
 
     /** Over a clip. */
     public SimulateBodies(String clip) {
@@ -68,7 +88,7 @@ public record SimulateBodies(
         if (many > MOST_KEYS) {
             throw new Refused("simulate.long", Bodies.all(asset).size(), times.length, MOST_KEYS);
         }
-        BodyRun run = new BodyRun(asset, source);
+        BodyRun run = new BodyRun(asset, source, height(asset));
         BodyRun.Result result = run.run(times, work);
         if (run.left() > 0) {
             throw new Refused("simulate.left", run.left());
@@ -87,6 +107,19 @@ public record SimulateBodies(
         Change change = source == null ? added(asset, made) : Clips.inPlaceOf(asset, List.of(number), made, true);
         change = change.count("bodies.let.go", result.nodes().size());
         return run.loose() == 0 ? change : change.note("simulate.loose", run.loose());
+    }
+
+    /** Of the floor, in the asset's unit; not a number: there is none. */
+    private double height(Asset asset) throws Refused {
+        if (floor != Floor.LOWEST) {
+            return floor == Floor.ZERO ? 0 : Double.NaN;
+        }
+        Box box = RestBox.of(asset);
+        if (box.isEmpty()) {
+            throw new Refused("simulate.floor");
+        }
+        Vector3d up = asset.conventions().up().vector();
+        return Math.min(up.dot(box.min()), up.dot(box.max()));
     }
 
     private static Change added(Asset asset, Clip made) {

@@ -51,6 +51,7 @@ public final class CachesStation extends StationDef {
     private final TextField thickness;
     private final TextField scalp;
     private final ClothForm cloth;
+    private final ShatterForm shatter;
     private final Label counts = Widgets.sentence("");
 
     /** How strands are built. */
@@ -88,6 +89,7 @@ public final class CachesStation extends StationDef {
         thickness = fields.number("strands-thickness", "2");
         scalp = fields.names("strands-skin", fields::meshes, "");
         cloth = new ClothForm(desk, fields);
+        shatter = new ShatterForm(desk, fields);
         counts.setId("strands-counts");
         List<Act> acts = List.of(
                 new Act(
@@ -114,6 +116,7 @@ public final class CachesStation extends StationDef {
                         Widgets.labelled("caches.mesh", jointed),
                         Widgets.labelled("caches.joints", joints),
                         new StepRow(desk, "joints-preview").also("cache-to-joints", "caches.make", this::jointing)),
+                new Act("caches-shatter", shatter.form()),
                 new Act(
                         "caches-shrink",
                         Widgets.labelled("caches.part", pieces),

@@ -46,6 +46,7 @@ public final class CollisionStation extends StationDef {
     private final TextField twist;
     private final TextField let;
     private final TextField lasts;
+    private final ComboBox<SimulateBodies.Floor> floor;
     private final CheckBox meet = new CheckBox(Labels.of("collision.meet"));
 
     public CollisionStation(Desk desk) {
@@ -67,6 +68,7 @@ public final class CollisionStation extends StationDef {
         twist = fields.number("join-twist", "20");
         let = fields.names("let-clip", fields::clips, "");
         lasts = fields.number("let-seconds", "2");
+        floor = fields.choice("let-floor", SimulateBodies.Floor.values());
         list = new ColliderList(desk);
         standIn.setValue(StandIn.Kind.BEST);
         mover.setValue(RigidBody.Kind.FREE);
@@ -114,6 +116,7 @@ public final class CollisionStation extends StationDef {
                         "collision-let",
                         Widgets.labelled("collision.let.clip", let),
                         Widgets.labelled("collision.let.seconds", lasts),
+                        Widgets.labelled("collision.let.floor", floor),
                         new StepRow(desk, "let-preview").also("simulate-bodies", "collision.let", this::letting)),
                 StepsAct.of(desk, "collision-steps", "collision"));
         List<Node> tray = List.of(
@@ -144,7 +147,7 @@ public final class CollisionStation extends StationDef {
     }
 
     private SimulateBodies letting() throws StepRow.Unclear {
-        return new SimulateBodies(let.getText().strip(), fields.value(lasts), "");
+        return new SimulateBodies(let.getText().strip(), fields.value(lasts), "", floor.getValue());
     }
 
     private JoinBodies joining() throws StepRow.Unclear {
