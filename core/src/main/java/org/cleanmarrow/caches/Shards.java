@@ -23,7 +23,7 @@ public final class Shards {
     private static final int MOST_MISSES = 10_000;
 
     /** Pieces smaller than this share of the whole are what rounding left. */
-    private static final double NOTHING = 1e-12;
+    private static final double NOTHING = 1e-9;
 
     private Shards() {}
 
@@ -84,15 +84,16 @@ public final class Shards {
      * the planes that cut it.
      *
      * @param whole closed, and not changed
+     * @param gap   between pieces, 0 or more
      * @throws java.util.concurrent.CancellationException when {@code work} was cancelled
      */
-    public static List<Cut> of(Cut whole, Vector3d[] seeds, Work work) {
+    public static List<Cut> of(Cut whole, Vector3d[] seeds, double gap, Work work) {
         double least = NOTHING * whole.volume();
         Cut[] cells = new Cut[seeds.length];
         int[] done = {0};
         IntStream.range(0, seeds.length).parallel().forEach(i -> {
             work.stopIfCancelled();
-            cells[i] = cell(whole, seeds, i);
+            cells[i] = cell(whole, seeds, i, gap);
             synchronized (done) {
                 work.at(++done[0] / (double) seeds.length, "");
             }
@@ -103,7 +104,7 @@ public final class Shards {
                 .toList();
     }
 
-    private static Cut cell(Cut whole, Vector3d[] seeds, int of) {
+    private static Cut cell(Cut whole, Vector3d[] seeds, int of, double gap) {
         Vector3d seed = seeds[of];
         int[] nearest = IntStream.range(0, seeds.length)
                 .filter(i -> i != of && seeds[i].distanceSquared(seed) > 0)
@@ -120,9 +121,9 @@ public final class Shards {
             }
             Vector3d normal = new Vector3d(seeds[other]).sub(seed).normalize();
             Vector3d middle = new Vector3d(seeds[other]).add(seed).mul(0.5);
-            cell.cut(normal, normal.dot(middle), other);
+            cell.cut(normal, normal.dot(middle) - gap / 2, other);
             farthest = cell.farthestSquared(seed);
         }
-        return cell;
+        return cell.closed();
     }
 }

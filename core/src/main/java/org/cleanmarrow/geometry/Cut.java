@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -32,6 +33,12 @@ public final class Cut {
     private int[] corners;
     private int[] faces;
     private int triangles;
+    /**
+     * What closes the cuts, by planes: outlines alone, 2 places an edge with the cap at its left, so that further cuts leave as few
+     * corners as there must be.
+     */
+    private final Map<Integer, List<int[]>> caps = new LinkedHashMap<>();
+
     private final Map<Integer, Vector3d> normals = new HashMap<>();
 
     private Cut(int places, int vertices, int triangles) {
@@ -85,6 +92,7 @@ public final class Cut {
         out.corners = Arrays.copyOf(corners, 3 * triangles);
         out.faces = Arrays.copyOf(faces, triangles);
         out.triangles = triangles;
+        out.caps.putAll(caps);
         out.normals.putAll(normals);
         return out;
     }
@@ -113,7 +121,7 @@ public final class Cut {
     }
 
     public boolean isEmpty() {
-        return triangles == 0;
+        return triangles == 0 && caps.isEmpty();
     }
 
     public int places() {
@@ -149,7 +157,7 @@ public final class Cut {
 
     /** Which way the flat triangles that close a cut look. @param face of such a triangle */
     public Vector3d normal(int face) {
-        return new Vector3d(Objects.requireNonNull(normals.get(face)));
+        return new Vector3d(Objects.requireNonNull(normals.get(-1 - face)));
     }
 
     /** The vertex that one of the three shares of a vertex is of; below zero: none. A vertex of a cap has none. */
@@ -229,7 +237,7 @@ public final class Cut {
         faces = new int[many + 32];
         triangles = 0;
         Edges edges = new Edges(over);
-        Map<Integer, List<Integer>> outlines = new HashMap<>();
+        List<int[]> rim = new ArrayList<>();
         for (int t = 0; t < many; t++) {
             int in = 0;
             for (int c = 0; c < 3; c++) {
@@ -253,14 +261,64 @@ public final class Cut {
                     add(wereFaces[t], ab, b, c);
                     add(wereFaces[t], ab, c, ca);
                 }
-                int tail = placeOf[in == 1 ? ca : ab];
-                int head = placeOf[in == 1 ? ab : ca];
-                outlines.computeIfAbsent(tail, k -> new ArrayList<>(1)).add(head);
+                rim.add(new int[] {placeOf[in == 1 ? ca : ab], placeOf[in == 1 ? ab : ca]});
             }
         }
-        normals.put(-1 - plane, new Vector3d(normal));
-        close(loops(outlines), normal, plane);
+        caps.replaceAll((of, outlines) ->
+                left(outlines, Objects.requireNonNull(normals.get(of)).cross(normal, new Vector3d()), edges, rim));
+        caps.put(plane, rim);
+        caps.values().removeIf(List::isEmpty);
+        normals.put(plane, new Vector3d(normal));
         compact();
+    }
+
+    /**
+     * What a plane leaves of a cap's outlines; along the plane they go on, and the new cap's outline goes there the other way.
+     *
+     * @param along where both meet, with what stays of the cap at the left
+     */
+    private List<int[]> left(List<int[]> outlines, Vector3d along, Edges edges, List<int[]> rim) {
+        List<int[]> out = new ArrayList<>();
+        List<Integer> leaves = new ArrayList<>();
+        List<Integer> comes = new ArrayList<>();
+        for (int[] edge : outlines) {
+            boolean from = edges.over[edge[0]] <= 0;
+            boolean to = edges.over[edge[1]] <= 0;
+            if (from && to) {
+                out.add(edge);
+            } else if (from) {
+                int at = edges.place(edge[0], edge[1]);
+                out.add(new int[] {edge[0], at});
+                leaves.add(at);
+            } else if (to) {
+                int at = edges.place(edge[0], edge[1]);
+                out.add(new int[] {at, edge[1]});
+                comes.add(at);
+            }
+        }
+        // Where an outline left it comes back next.
+        Comparator<Integer> order =
+                Comparator.comparingDouble(p -> along.x * x[3 * p] + along.y * x[3 * p + 1] + along.z * x[3 * p + 2]);
+        leaves.sort(order);
+        comes.sort(order);
+        for (int i = 0; i < leaves.size(); i++) {
+            int a = leaves.get(i);
+            int b = comes.get(i);
+            if (a != b) {
+                out.add(new int[] {a, b});
+                rim.add(new int[] {b, a});
+            }
+        }
+        return out;
+    }
+
+    /** With its caps made triangles; what is cut after that has no fewer corners for it. */
+    public Cut closed() {
+        Cut out = copy();
+        caps.forEach(
+                (plane, outlines) -> out.close(loops(outlines), Objects.requireNonNull(normals.get(plane)), plane));
+        out.caps.clear();
+        return out;
     }
 
     private void add(int face, int a, int b, int c) {
@@ -311,25 +369,37 @@ public final class Cut {
             if (known != null) {
                 return known;
             }
-            // From the same end whoever asks, so that both sides of a seam are cut at the same point to the bit.
             int low = placeOf[a] < placeOf[b] ? a : b;
             int high = low == a ? b : a;
             int p = placeOf[low];
             int q = placeOf[high];
-            double t = over[p] / (over[p] - over[q]);
-            Integer place = cutPlaces.get(pair(p, q));
-            if (place == null) {
-                place = newPlace(
-                        x[3 * p] + t * (x[3 * q] - x[3 * p]),
-                        x[3 * p + 1] + t * (x[3 * q + 1] - x[3 * p + 1]),
-                        x[3 * p + 2] + t * (x[3 * q + 2] - x[3 * p + 2]));
-                cutPlaces.put(pair(p, q), place);
-            }
-            int made = newVertex(place);
+            double t = share(p, q);
+            int made = newVertex(place(p, q));
             mix(made, low, 1 - t);
             mix(made, high, t);
             cutVertices.put(pair(a, b), made);
             return made;
+        }
+
+        /** From the same end whoever asks, so that all that meet at an edge are cut at the same point. */
+        int place(int a, int b) {
+            int p = Math.min(a, b);
+            int q = Math.max(a, b);
+            Integer known = cutPlaces.get(pair(p, q));
+            if (known != null) {
+                return known;
+            }
+            double t = share(p, q);
+            int made = newPlace(
+                    x[3 * p] + t * (x[3 * q] - x[3 * p]),
+                    x[3 * p + 1] + t * (x[3 * q + 1] - x[3 * p + 1]),
+                    x[3 * p + 2] + t * (x[3 * q + 2] - x[3 * p + 2]));
+            cutPlaces.put(pair(p, q), made);
+            return made;
+        }
+
+        private double share(int p, int q) {
+            return over[p] / (over[p] - over[q]);
         }
 
         /** Both ends are mixed of the corners of one triangle, so three slots are enough. */
@@ -350,7 +420,9 @@ public final class Cut {
     }
 
     /** At every place as many ends come in as go out, so every walk comes back. */
-    private static List<int[]> loops(Map<Integer, List<Integer>> next) {
+    private static List<int[]> loops(List<int[]> edges) {
+        Map<Integer, List<Integer>> next = new HashMap<>();
+        edges.forEach(e -> next.computeIfAbsent(e[0], k -> new ArrayList<>(1)).add(e[1]));
         List<int[]> out = new ArrayList<>();
         for (int start : next.keySet().stream().sorted().toList()) {
             List<Integer> heads = next.getOrDefault(start, List.of());
@@ -416,6 +488,11 @@ public final class Cut {
                 usedPlace[placeOf[v]] = true;
             }
         }
+        for (List<int[]> outlines : caps.values()) {
+            for (int[] edge : outlines) {
+                usedPlace[edge[0]] = true;
+            }
+        }
         for (int p = 0; p < places; p++) {
             if (usedPlace[p]) {
                 System.arraycopy(x, 3 * p, x, 3 * keptPlaces, 3);
@@ -433,12 +510,15 @@ public final class Cut {
         for (int i = 0; i < 3 * triangles; i++) {
             corners[i] = newOf[corners[i]];
         }
+        caps.replaceAll((plane, outlines) -> outlines.stream()
+                .map(e -> new int[] {newPlaceOf[e[0]], newPlaceOf[e[1]]})
+                .toList());
         vertices = kept;
         places = keptPlaces;
     }
 
     /**
-     * The solids that it falls into, the largest first: what hangs together, each with the hollows inside it.
+     * The solids that it falls into once {@link #closed}, the largest first: what hangs together, each with the hollows inside it.
      */
     public List<Cut> solids() {
         int[] partOf = parts();

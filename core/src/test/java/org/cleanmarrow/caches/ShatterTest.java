@@ -8,11 +8,15 @@ import java.io.InputStream;
 import java.util.Arrays;
 import java.util.List;
 import java.util.stream.IntStream;
+import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.Frame;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.collision.Shape;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.geometry.Cut;
 import org.cleanmarrow.kit.Solids;
 import org.cleanmarrow.model.Asset;
@@ -49,19 +53,28 @@ public class ShatterTest {
 
     @Test
     public void cellsOfABoxAreSciPys() throws Exception {
+        int inside = 0;
         try (InputStream in = ShatterTest.class.getResourceAsStream("cells.json")) {
             for (JsonNode one : JsonMapper.shared().readTree(in)) {
                 double[] size = doubles(one.path("size"));
                 double[] volumes = doubles(one.path("volumes"));
                 Cut whole = Solids.box(0, 0, 0, size[0], size[1], size[2]).cut();
                 // The box is float32 here and float64 there, which is as near as they can be.
-                List<Cut> pieces = Shards.of(whole, points(doubles(one.path("seeds"))), Work.QUIET);
+                List<Cut> pieces = Shards.of(whole, points(doubles(one.path("seeds"))), 0, Work.QUIET);
                 assertThat(pieces).hasSameSizeAs(volumes);
                 for (int i = 0; i < volumes.length; i++) {
                     assertThat(pieces.get(i).volume()).isCloseTo(volumes[i], within(1e-6 * volumes[i]));
+                    int corners = one.path("corners").get(i).intValue();
+                    if (corners > 0) {
+                        inside++;
+                        assertThat(pieces.get(i).places()).isEqualTo(corners);
+                        // Euler: no corner more than the cell has, so no triangle either.
+                        assertThat(pieces.get(i).triangles()).isEqualTo(2 * corners - 4);
+                    }
                 }
             }
         }
+        assertThat(inside).isPositive();
     }
 
     @DataProvider
@@ -86,7 +99,7 @@ public class ShatterTest {
         Cut whole = solid.cut();
         assertThat(whole.open()).isEmpty();
         Vector3d[] seeds = Shards.seeds(solid.corners(), solid.positions(), many, new Vector3d(), 0, 3);
-        List<Cut> pieces = Shards.of(whole, seeds, Work.QUIET);
+        List<Cut> pieces = Shards.of(whole, seeds, 0, Work.QUIET);
         assertThat(pieces.size()).isGreaterThanOrEqualTo(many);
         double sum = 0;
         Vector3d moments = new Vector3d();
@@ -115,7 +128,7 @@ public class ShatterTest {
     public void aCellOfTwoTinesIsTwoPieces() {
         Solids.Solid tines = Solids.box(0, 0, 0, 3, 0.2, 0.2).plus(Solids.box(0, 0.5, 0, 3, 0.7, 0.2));
         Vector3d[] seeds = {new Vector3d(0.5, 0.35, 0.1), new Vector3d(2, 0.35, 0.1)};
-        List<Cut> pieces = Shards.of(tines.cut(), seeds, Work.QUIET);
+        List<Cut> pieces = Shards.of(tines.cut(), seeds, 0, Work.QUIET);
         assertThat(pieces).hasSize(4);
         // Halfway between the seeds.
         assertThat(pieces.get(0).volume()).isCloseTo(1.25 * 0.04, within(1e-7));
@@ -126,8 +139,8 @@ public class ShatterTest {
     public void aHollowStaysInItsPiece() {
         Solids.Solid hollow = Solids.box(-1, -1, -1, 1, 1, 1)
                 .plus(Solids.box(-0.9, -0.1, -0.1, -0.8, 0.1, 0.1).insideOut());
-        List<Cut> pieces =
-                Shards.of(hollow.cut(), new Vector3d[] {new Vector3d(-0.5, 0, 0), new Vector3d(0.5, 0, 0)}, Work.QUIET);
+        List<Cut> pieces = Shards.of(
+                hollow.cut(), new Vector3d[] {new Vector3d(-0.5, 0, 0), new Vector3d(0.5, 0, 0)}, 0, Work.QUIET);
         assertThat(pieces).hasSize(2);
         assertThat(pieces.get(0).volume()).isCloseTo(4 - 0.1 * 0.2 * 0.2, within(1e-6));
         assertThat(pieces.get(1).volume()).isCloseTo(4, within(1e-6));
@@ -141,13 +154,13 @@ public class ShatterTest {
             new Vector3d(0, 0, 0), new Vector3d(0, 0, 0), new Vector3d(2, 0, 0), new Vector3d(0, 2, 0),
             new Vector3d(2, 2, 0), new Vector3d(-1, -1, -1), new Vector3d(1, 1, 1), new Vector3d(-1, 1, 0)
         };
-        for (Cut piece : Shards.of(whole, seeds, Work.QUIET)) {
+        for (Cut piece : Shards.of(whole, seeds, 0, Work.QUIET)) {
             assertThat(piece.open()).isEmpty();
         }
     }
 
     private static Shatter broken(int pieces, boolean bodies, double speed) {
-        return new Shatter("crate", pieces, 2, Shatter.Hit.MIDDLE, 0, 0, 0, 0, "", bodies, 700, speed);
+        return new Shatter("crate", pieces, 2, Shatter.Hit.MIDDLE, 0, 0, 0, 0, 0, "", bodies, 700, speed);
     }
 
     @Test
@@ -197,6 +210,22 @@ public class ShatterTest {
         assertThat(Cut.of(topology.corners(), places, MeshTopology.restPositions(mesh))
                         .open())
                 .isEmpty();
+    }
+
+    /** A cube halved: each half ends half a gap before the middle, and nothing hangs together any more. */
+    @Test
+    public void theGapPartsPieces() throws Exception {
+        Vector3d[] seeds = {new Vector3d(-0.5, 0, 0), new Vector3d(0.5, 0, 0)};
+        for (Cut half : Shards.of(Solids.box(-1, -1, -1, 1, 1, 1).cut(), seeds, 0.01, Work.QUIET)) {
+            assertThat(half.volume()).isCloseTo(4 * 0.995, within(1e-6));
+        }
+        Asset crate = Solids.crate(Local.IDENTITY, Solids.faceted(Solids.torus(1, 0.4, 16, 9)));
+        Asset now = new Shatter("crate", 40).apply(crate, Work.QUIET).asset();
+        int pieces = now.skins().getFirst().joints().length;
+        assertThat(MeshTopology.of(now.meshes().getFirst()).islandCount()).isEqualTo(pieces);
+        assertThat(Checks.run(now, Target.of(Conventions.GLTF), Work.QUIET).stream()
+                        .map(Finding::check))
+                .doesNotContain("seams", "strays", "shape-size");
     }
 
     /** Mass is density times volume; pieces fly off, fall and come to rest on the floor (none below it, all slow). */

@@ -74,6 +74,14 @@ public record Shatter(
         double gather,
 
         @Parameter(
+                says = "between pieces, so that no two share a place",
+                fallback = "0.1",
+                unit = "millimetres",
+                least = 0,
+                most = 1000)
+        double gapMillimetres,
+
+        @Parameter(
                 says =
                         "name of the material of the faces inside, made where there is none; none: the mesh's, with _inside",
                 fallback = "\"\"")
@@ -110,7 +118,7 @@ public record Shatter(
     }
 
     public Shatter(String mesh, int pieces) {
-        this(mesh, pieces, 1, Hit.MIDDLE, 0, 0, 0, 0, "", true, 1000, 0);
+        this(mesh, pieces, 1, Hit.MIDDLE, 0, 0, 0, 0, 0.1, "", true, 1000, 0);
     }
 
     @Override
@@ -119,6 +127,7 @@ public record Shatter(
                 || pieces > MOST_PIECES
                 || seed < 0
                 || !(gather >= 0 && gather <= 1)
+                || !(gapMillimetres >= 0 && gapMillimetres <= 1000)
                 || !(density > 0 && density <= DENSEST)
                 || !(speed >= 0 && speed <= FASTEST)
                 || !new Vector3d(x, y, z).isFinite()) {
@@ -143,7 +152,7 @@ public record Shatter(
                 ? world.invert(new Matrix4d()).transformPosition(new Vector3d(x, y, z))
                 : middle(surface.positions());
         Vector3d[] seeds = Shards.seeds(surface.triangles(), surface.positions(), pieces, at, gather, seed);
-        List<Cut> parts = Shards.of(solid, seeds, work);
+        List<Cut> parts = Shards.of(solid, seeds, gapMillimetres / 1000 / metres(asset, world), work);
         if (parts.size() < 2) {
             throw new Refused("shatter.flat", mesh);
         }
@@ -164,7 +173,11 @@ public record Shatter(
         double large = Arrays.stream(volumes).max().orElseThrow() / solid.volume();
         return Change.of(out)
                 .count("pieces.broken", parts.size())
-                .note("shatter.pieces", broken.triangleCount(), 100 * small, 100 * large);
+                .note("shatter.pieces", broken.triangleCount(), percent(small), percent(large));
+    }
+
+    private static double percent(double share) {
+        return Math.rint(1e5 * share) / 1e3;
     }
 
     /** The one node where the mesh stands, moved by nothing but the node. */
