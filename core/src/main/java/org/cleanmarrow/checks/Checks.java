@@ -24,6 +24,7 @@ import org.cleanmarrow.checks.intake.NamesAsked;
 import org.cleanmarrow.checks.intake.NamesDiffer;
 import org.cleanmarrow.checks.intake.NamesIllegal;
 import org.cleanmarrow.checks.intake.NonFinite;
+import org.cleanmarrow.checks.intake.NormalsAway;
 import org.cleanmarrow.checks.intake.NormalsNotUnit;
 import org.cleanmarrow.checks.intake.Pictures;
 import org.cleanmarrow.checks.intake.TextureSize;
@@ -80,6 +81,7 @@ public final class Checks {
             new NodeTransforms(),
             new UnreadTransforms(),
             new NormalsNotUnit(),
+            new NormalsAway(),
             new LodsTogether(),
             new TriangleBudget(),
             CountBudget.VERTICES,

@@ -14,9 +14,11 @@ import org.joml.Matrix4d;
  */
 public record ClothSection(int node, Fabric fabric) implements Attached {
 
-    /** Those of an asset, in its order. */
+    /** Those of an asset, in its order; one whose mesh was taken away says nothing any more. */
     public static List<ClothSection> all(Asset asset) {
-        return asset.attached(ClothSection.class);
+        return asset.attached(ClothSection.class).stream()
+                .filter(s -> asset.nodes().get(s.node).mesh() >= 0)
+                .toList();
     }
 
     /** A node has one at most, which needs no name. */

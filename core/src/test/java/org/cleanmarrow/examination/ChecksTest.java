@@ -389,7 +389,9 @@ public class ChecksTest {
         for (int level = 1; level <= 2; level++) {
             Primitive p = meshes.get(1).primitives().getFirst();
             float[] moved = p.positions().clone();
-            moved[0] += level;
+            for (int i = 0; i < moved.length; i++) {
+                moved[i] *= 1 + 0.01f * level;
+            }
             meshes.add(new Mesh(
                     "crate_LOD" + level,
                     List.of(p.withShape(moved, p.normals(), p.tangents(), p.targets())),

@@ -325,6 +325,20 @@ public class PlantedFaultsTest {
         return table.toArray(Object[][]::new);
     }
 
+    private static float[] larger(float[] p) {
+        for (int i = 0; i < p.length; i++) {
+            p[i] *= 1.01f;
+        }
+        return p;
+    }
+
+    private static float[] negated(float[] n) {
+        for (int i = 0; i < n.length; i++) {
+            n[i] = -n[i];
+        }
+        return n;
+    }
+
     private void numbers() {
         UnaryOperator<float[]> same = all -> all;
         plant("non-finite", "crate", shape(1, p -> put(p, 4, Float.NaN), same));
@@ -333,6 +347,7 @@ public class PlantedFaultsTest {
         plant("non-finite", "crate", local("crate", Local.at(Double.NaN, 0, 0)));
         plant("non-finite", "linear", clip("linear", c -> keys(c, Channel.Path.ROTATION, v -> put(v, 2, Float.NaN))));
         plant("normals", "figure", shape(0, same, n -> put(n, 1, 2)));
+        plant("normals-away", "figure", shape(0, same, PlantedFaultsTest::negated));
         plant("normals", "crate", shape(1, same, n -> {
             Arrays.fill(n, 0, 3, 0);
             return n;
@@ -499,9 +514,7 @@ public class PlantedFaultsTest {
         plant("unused", "*", CLEAN.withMaterials(materials));
         List<Mesh> meshes = new ArrayList<>(CLEAN.meshes());
         meshes.add(primitives(meshes.get(1).withName("spare"), p -> {
-            float[] moved = p.positions().clone();
-            moved[0] += 1;
-            return p.withShape(moved, p.normals(), p.tangents(), p.targets());
+            return p.withShape(larger(p.positions().clone()), p.normals(), p.tangents(), p.targets());
         }));
         plant("unused", "*", CLEAN.withMeshes(meshes));
         materials.set(
@@ -551,9 +564,7 @@ public class PlantedFaultsTest {
         List<Mesh> meshes = new ArrayList<>(CLEAN.meshes());
         List<Node> nodes = new ArrayList<>(CLEAN.nodes());
         meshes.add(primitives(meshes.get(1).withName("crate_LOD1"), p -> {
-            float[] moved = p.positions().clone();
-            moved[0] += 1;
-            return p.withShape(moved, p.normals(), p.tangents(), p.targets());
+            return p.withShape(larger(p.positions().clone()), p.normals(), p.tangents(), p.targets());
         }));
         nodes.add(Node.group("crate_LOD1", Local.IDENTITY).withMesh(MESHES, -1));
         plant("lods-together", "crate", CLEAN.withMeshes(meshes).withNodes(nodes));

@@ -161,11 +161,13 @@ public final class RandomAssets {
         List<MorphTarget> targets = List.of(
                 new MorphTarget(numbers(vertices * 3, 0.1), numbers(vertices * 3, 0.1), null, List.of()),
                 new MorphTarget(numbers(vertices * 3, 0.1), null, numbers(vertices * 3, 0.1), List.of()));
+        int[] corners = corners(vertices);
+        float[] positions = numbers(vertices * 3, 1);
         Primitive primitive = new Primitive(
                 Primitive.Mode.TRIANGLES,
-                corners(vertices),
-                numbers(vertices * 3, 1),
-                directions(vertices, 3),
+                corners,
+                positions,
+                outwards(corners, positions, directions(vertices, 3)),
                 directions(vertices, 4),
                 List.of(new Attribute("TEXCOORD_0", 2, numbers(vertices * 2, 1), Storage.FLOAT)),
                 rows.build(),
@@ -194,9 +196,31 @@ public final class RandomAssets {
     }
 
     private Mesh crate() {
-        return Mesh.of(
-                "crate",
-                Primitive.triangles(corners(vertices), numbers(vertices * 3, 0.5), directions(vertices, 3), -1));
+        int[] corners = corners(vertices);
+        float[] positions = numbers(vertices * 3, 0.5);
+        float[] normals = outwards(corners, positions, directions(vertices, 3));
+        return Mesh.of("crate", Primitive.triangles(corners, positions, normals, -1));
+    }
+
+    /** Random still, but to the side from which the first triangle of their vertex is seen. */
+    private static float[] outwards(int[] corners, float[] x, float[] normals) {
+        for (int v = 0; v < normals.length / 3; v++) {
+            int t = v / 3 * 3;
+            Vector3d a = point(x, corners[t]);
+            Vector3d face = point(x, corners[t + 1])
+                    .sub(a)
+                    .cross(point(x, corners[t + 2]).sub(a));
+            if (point(normals, v).dot(face) < 0) {
+                for (int i = 3 * v; i < 3 * v + 3; i++) {
+                    normals[i] = -normals[i];
+                }
+            }
+        }
+        return normals;
+    }
+
+    private static Vector3d point(float[] x, int v) {
+        return new Vector3d(x[3 * v], x[3 * v + 1], x[3 * v + 2]);
     }
 
     private Clip clip(String name, Sampler.Interpolation interpolation) {

@@ -10,6 +10,7 @@ import org.cleanmarrow.demo.ferry.HeronCrest;
 import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.ferry.MarshHeron;
 import org.cleanmarrow.demo.ferry.MooringPennant;
+import org.cleanmarrow.demo.ferry.ReturnedCape;
 import org.cleanmarrow.demo.ferry.RiverIce;
 import org.cleanmarrow.demo.ferry.VestedPilot;
 import org.cleanmarrow.demo.pilot.FerryPilot;
@@ -40,6 +41,7 @@ public record Demo(String file, Supplier<Asset> asset, Supplier<byte[]> bytes, S
             gltf("mooring-pennant.glb", MooringPennant::asset, MooringPennant::faults),
             gltf("river-ice.glb", RiverIce::asset, RiverIce::faults),
             gltf("heron-crest.glb", HeronCrest::asset, HeronCrest::faults),
+            new Demo("returned-cape.usda", ReturnedCape::asset, ReturnedCape::usd, ReturnedCape::faults),
             new Demo("punting-take.bvh", Demo::take, Demo::takeFile, List::of));
 
     private static Demo gltf(String file, Supplier<Asset> asset, Supplier<List<PlantedFault>> faults) {

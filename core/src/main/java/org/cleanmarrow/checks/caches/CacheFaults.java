@@ -39,17 +39,20 @@ record CacheFaults(BitSet popped, int poppedAt, double stretched, int longestAt,
         for (CacheUse use : CacheUse.all(asset)) {
             if (use.fits(asset)) {
                 Mesh mesh = asset.meshes().get(use.mesh());
-                out.put(use, KEPT.of(List.of(mesh, use.track()), () -> of(mesh, use.track())));
+                boolean bound = asset.nodes().get(use.node()).skin() >= 0;
+                List<Object> read =
+                        bound ? List.of(mesh, use.track(), asset.nodes(), asset.skins()) : List.of(mesh, use.track());
+                out.put(use, KEPT.of(read, () -> of(mesh, use.rest(asset), use.track())));
             }
         }
         return out;
     }
 
-    private static CacheFaults of(Mesh mesh, VertexTrack track) {
+    private static CacheFaults of(Mesh mesh, float[] stands, VertexTrack track) {
         WeldedSurface surface = MeshTopology.of(mesh).welded(mesh);
         Edges edges = Edges.of(surface);
-        double size = CacheUnit.diagonal(surface.positions());
-        double rest = edges.length(surface.byVertex(surface.positions()));
+        double size = CacheUnit.diagonal(stands);
+        double rest = edges.length(stands);
         float[][] frames = new float[3][track.width()];
         double[] off = new double[surface.size()];
         BitSet popped = new BitSet();

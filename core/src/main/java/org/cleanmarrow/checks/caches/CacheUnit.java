@@ -16,7 +16,6 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.query.Inventory;
 import org.cleanmarrow.steps.caches.FitCache;
-import org.cleanmarrow.surface.MeshTopology;
 
 /**
  * Vertex caches whose first frame is as many times as large as their mesh as one unit is of another. A cache may well be of
@@ -46,7 +45,7 @@ public final class CacheUnit implements Check {
             }
             float[] first = new float[track.width()];
             track.at(0, first);
-            double rest = diagonal(MeshTopology.restPositions(asset.meshes().get(use.mesh())));
+            double rest = diagonal(use.rest(asset));
             double ratio = diagonal(first) / rest;
             Optional<MixUps.MixUp> mixUp = rest > 0 && ratio > 0 ? MixUps.of(ratio, NEAR) : Optional.empty();
             if (mixUp.isPresent()) {

@@ -39,10 +39,10 @@ public final class ClothFile {
 
     /** The asset with its sections in the extras of their nodes, in place of what was attached. */
     public static Asset spelled(Asset asset) {
-        List<ClothSection> sections = ClothSection.all(asset);
-        if (sections.isEmpty()) {
+        if (asset.attached(ClothSection.class).isEmpty()) {
             return asset;
         }
+        List<ClothSection> sections = ClothSection.all(asset);
         List<Node> nodes = new ArrayList<>(asset.nodes());
         for (ClothSection s : sections.reversed()) {
             Node node = nodes.get(s.node());
