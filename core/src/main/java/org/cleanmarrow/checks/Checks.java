@@ -5,9 +5,11 @@ import java.util.Comparator;
 import java.util.List;
 import org.cleanmarrow.checks.caches.CacheCount;
 import org.cleanmarrow.checks.caches.CacheJump;
+import org.cleanmarrow.checks.caches.CacheShifted;
 import org.cleanmarrow.checks.caches.CacheStretched;
 import org.cleanmarrow.checks.caches.CacheUnit;
 import org.cleanmarrow.checks.caches.StrandsBare;
+import org.cleanmarrow.checks.caches.StrandsBudget;
 import org.cleanmarrow.checks.collision.BodiesWithoutShape;
 import org.cleanmarrow.checks.collision.BodyMass;
 import org.cleanmarrow.checks.collision.JointApart;
@@ -112,9 +114,11 @@ public final class Checks {
             new JointsNeeded(),
             new CacheCount(),
             new CacheUnit(),
+            new CacheShifted(),
             new CacheJump(),
             new CacheStretched(),
             new StrandsBare(),
+            new StrandsBudget(),
             new StillRoot(),
             new BodiesWithoutShape(),
             new PartsThatDoNotCollide(),

@@ -20,6 +20,7 @@ import org.cleanmarrow.collision.RigidJoint;
 import org.cleanmarrow.collision.Shape;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.kit.StickFigure;
+import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
@@ -38,6 +39,8 @@ import org.cleanmarrow.model.TextureUse;
 import org.cleanmarrow.model.VertexFrames;
 import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.picture.Png;
+import org.cleanmarrow.steps.caches.BakeCache;
+import org.cleanmarrow.steps.motion.ShiftClip;
 import org.cleanmarrow.work.Work;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -116,19 +119,25 @@ public class PlantedFaultsTest {
             clips.add(new Clip("blown", List.of(plays), 30, false, true, List.of(), Passthrough.NONE));
             plant(factor == 100 ? "cache-unit" : "cache-count", "crate", CLEAN.withClips(clips));
         }
+        Asset baked = Replay.one(CLEAN, new BakeCache("figure", "linear"), false, Work.QUIET)
+                .asset();
+        plant(
+                "cache-shifted",
+                "figure",
+                Replay.one(baked, new ShiftClip("linear_cache", 5), false, Work.QUIET)
+                        .asset(),
+                // It is thrown about between four poses.
+                "cache-jump");
         plant(
                 "cache-jump",
                 "crate",
                 CLEAN.withClips(blown(crate, rest, (k, i) -> k == 2 && isFirst(rest, i) ? 0.004f : 0)));
         plant("cache-stretched", "crate", CLEAN.withClips(blown(crate, rest, (k, i) -> 0.2f * k * rest[i])));
         int mesh = CLEAN.nodes().get(node("tool")).mesh();
-        plant(
-                "strands-bare",
-                "*",
-                CLEAN.withMesh(
-                        mesh,
-                        primitives(
-                                CLEAN.meshes().get(mesh), p -> p.withIndices(Primitive.Mode.LINES, new int[] {0, 1}))));
+        Asset lines = CLEAN.withMesh(
+                mesh, primitives(CLEAN.meshes().get(mesh), p -> p.withIndices(Primitive.Mode.LINES, new int[] {0, 1})));
+        plant("strands-bare", "*", lines);
+        plant("strands-budget", "*", lines, TARGET.with(Budget.PART_TRIANGLES, 7), "strands-bare", "triangle-budget");
     }
 
     private interface Shift {

@@ -202,7 +202,7 @@ public final class RandomAssets {
         return Mesh.of("crate", Primitive.triangles(corners, positions, normals, -1));
     }
 
-    /** Random still, but to the side from which the first triangle of their vertex is seen. */
+    /** Up to 30 degrees off what the first triangle of their vertex has, so that uneven scales turn none to its other side. */
     private static float[] outwards(int[] corners, float[] x, float[] normals) {
         for (int v = 0; v < normals.length / 3; v++) {
             int t = v / 3 * 3;
@@ -210,11 +210,10 @@ public final class RandomAssets {
             Vector3d face = point(x, corners[t + 1])
                     .sub(a)
                     .cross(point(x, corners[t + 2]).sub(a));
-            if (point(normals, v).dot(face) < 0) {
-                for (int i = 3 * v; i < 3 * v + 3; i++) {
-                    normals[i] = -normals[i];
-                }
-            }
+            Vector3d near = face.normalize().fma(0.5, point(normals, v)).normalize();
+            normals[3 * v] = (float) near.x;
+            normals[3 * v + 1] = (float) near.y;
+            normals[3 * v + 2] = (float) near.z;
         }
         return normals;
     }

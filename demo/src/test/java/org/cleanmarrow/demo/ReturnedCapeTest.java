@@ -21,6 +21,7 @@ import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.caches.CacheToJoints;
+import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
@@ -54,6 +55,10 @@ public class ReturnedCapeTest {
         Clip hail = both.clips().get(both.findClip("hail"));
         assertThat(late.lastFrame() - hail.lastFrame()).isEqualTo(12);
         Asset fitted = done(both, finding(both, "cache-unit").fix().orElseThrow());
+        // Told the unit and no shift, what is left to say is that it is late.
+        Asset sized = done(both, new FitCache("cape", "hail_cloth", "hail", 0.001, "x,y,z", "0"));
+        assertThat(finding(sized, "cache-shifted").fix())
+                .contains(new FitCache("cape", "hail_cloth", "", 1, "x,y,z", "12"));
         Clip cloth = fitted.clips().get(fitted.findClip("hail_cloth"));
         assertThat(cloth.firstFrame()).isEqualTo(hail.firstFrame());
         assertThat(cloth.lastFrame()).isEqualTo(hail.lastFrame());
@@ -84,7 +89,7 @@ public class ReturnedCapeTest {
         assertThat(sum / many).isLessThan(1);
         assertThat(Checks.run(fitted, Target.of(fitted.conventions()), Work.QUIET).stream()
                         .map(Finding::check))
-                .doesNotContain("cache-unit", "cache-jump", "cache-stretched", "cache-count");
+                .doesNotContain("cache-unit", "cache-shifted", "cache-jump", "cache-stretched", "cache-count");
     }
 
     /** Alone it gets its size, normals that look outwards, and joints that move it nearly as the cache does. */

@@ -13,7 +13,6 @@ import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.query.Inventory;
 import org.cleanmarrow.steps.caches.FitCache;
 
@@ -39,15 +38,7 @@ public final class CacheUnit implements Check {
         Asset asset = examination.asset();
         List<Finding> out = new ArrayList<>();
         for (CacheUse use : CacheUse.all(asset)) {
-            VertexTrack track = use.track();
-            if (!use.fits(asset)) {
-                continue;
-            }
-            float[] first = new float[track.width()];
-            track.at(0, first);
-            double rest = diagonal(use.rest(asset));
-            double ratio = diagonal(first) / rest;
-            Optional<MixUps.MixUp> mixUp = rest > 0 && ratio > 0 ? MixUps.of(ratio, NEAR) : Optional.empty();
+            Optional<MixUps.MixUp> mixUp = use.fits(asset) ? mixUp(asset, use) : Optional.empty();
             if (mixUp.isPresent()) {
                 String mesh = asset.meshRef(use.mesh());
                 String clip = Inventory.clipRef(asset, use.clip());
@@ -59,7 +50,7 @@ public final class CacheUnit implements Check {
                                 1,
                                 clip,
                                 mesh,
-                                ratio,
+                                ratio(asset, use),
                                 mixUp.get().was(),
                                 mixUp.get().taken())
                         .at(Finding.Place.mesh(use.mesh(), new BitSet()))
@@ -67,6 +58,20 @@ public final class CacheUnit implements Check {
             }
         }
         return out;
+    }
+
+    /** The units that were mixed up in a cache that fits its mesh; empty where it is about as large as its mesh, or of no known size. */
+    static Optional<MixUps.MixUp> mixUp(Asset asset, CacheUse use) {
+        double ratio = ratio(asset, use);
+        return ratio > 0 ? MixUps.of(ratio, NEAR) : Optional.empty();
+    }
+
+    /** How many times as large as at rest its first frame is; 0 where it has no size. */
+    private static double ratio(Asset asset, CacheUse use) {
+        float[] first = new float[use.track().width()];
+        use.track().at(0, first);
+        double rest = diagonal(use.rest(asset));
+        return rest > 0 ? diagonal(first) / rest : 0;
     }
 
     /** Of the box around points, 3 numbers each. */

@@ -249,6 +249,9 @@ final class InfluenceFaults {
         }
         // A little weight far away matters as much as a lot near by.
         out.sort(Comparator.comparingDouble((Patch p) -> -p.distance * p.weight / p.places.cardinality()));
+        if (out.isEmpty()) {
+            return out;
+        }
         tree = new PointTree(surface.positions());
         return out.stream().limit(MOST).filter(p -> !isHeld(p)).toList();
     }
@@ -319,14 +322,17 @@ final class InfluenceFaults {
 
     private List<Patch> patches(BitSet felt, int joint) {
         List<Patch> out = new ArrayList<>();
-        BitSet left = (BitSet) felt.clone();
+        boolean[] seen = new boolean[surface.size()];
         int[] stack = new int[felt.cardinality()];
         float[] x = surface.positions();
-        for (int from = left.nextSetBit(0); from >= 0; from = left.nextSetBit(0)) {
+        for (int from = felt.nextSetBit(0); from >= 0; from = felt.nextSetBit(from + 1)) {
+            if (seen[from]) {
+                continue;
+            }
             BitSet patch = new BitSet();
             int depth = 0;
             stack[depth++] = from;
-            left.clear(from);
+            seen[from] = true;
             double weight = 0;
             double distance = 0;
             while (depth > 0) {
@@ -337,8 +343,8 @@ final class InfluenceFaults {
                 distance += w * bones.distance(joint, new Vector3d(x[p * 3], x[p * 3 + 1], x[p * 3 + 2]));
                 for (int e = surface.starts()[p]; e < surface.starts()[p + 1]; e++) {
                     int next = surface.neighbours()[e];
-                    if (left.get(next)) {
-                        left.clear(next);
+                    if (felt.get(next) && !seen[next]) {
+                        seen[next] = true;
                         stack[depth++] = next;
                     }
                 }

@@ -28,6 +28,7 @@ import org.cleanmarrow.work.Work;
 import org.joml.Matrix3d;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Lays a vertex cache that came back from elsewhere on the mesh that it is of: finds the factor of the unit, the turn of axes and the
@@ -79,20 +80,46 @@ public record FitCache(
     /** @param about the axes that it was changed in: the world's, or those of the mesh's node */
     private record Best(Meant meant, CacheFit.Found found, Matrix4d about) {}
 
-    @Override
-    public Change apply(Asset asset, Work work) throws Refused {
-        if (!(factor >= 0) || Double.isInfinite(factor)) {
-            throw new Refused("cache.fit.factor", factor);
+    /**
+     * How late a cache is.
+     *
+     * @param clip     the clip that it was simulated on, and its frames
+     * @param off      metres that it is off in the mean once it is shifted
+     * @param asItIs   metres that it is off now
+     */
+    public record Late(int frames, String clip, double off, double asItIs) {}
+
+    /**
+     * How late a cache is whose unit and axes are right, against the clip it lies nearest to; empty where no clip moves its mesh in
+     * another way, or where that cannot be told. Cost: as fitting, twice.
+     */
+    public static Optional<Late> late(Asset asset, String mesh, String cache, Work work) {
+        FitCache free = new FitCache(mesh, cache, "", 1, "x,y,z", "");
+        FitCache still = new FitCache(mesh, cache, "", 1, "x,y,z", "0");
+        try {
+            CacheUse use = free.use(asset, Names.mesh(asset, mesh));
+            Best best = free.best(asset, use, work);
+            Best now = still.best(asset, use, work);
+            double metres = asset.conventions().metresPerUnit();
+            return best == null || now == null || best.meant.rest || !best.found.sure()
+                    ? Optional.empty()
+                    : Optional.of(new Late(
+                            best.found.best().shift(),
+                            best.meant.name,
+                            off(best.found, best.about) * metres,
+                            off(now.found, now.about) * metres));
+        } catch (Refused unclear) {
+            return Optional.empty();
         }
-        int m = Names.mesh(asset, mesh);
-        CacheUse use = use(asset, m);
+    }
+
+    private @Nullable Best best(Asset asset, CacheUse use, Work work) throws Refused {
         Deformer deformer = new Deformer(asset);
         MeshPlace place = deformer.places().stream()
                 .filter(p -> p.node() == use.node())
                 .findFirst()
                 .orElseThrow();
         int[] points = CacheFit.points(use.track().vertices());
-        Clip own = asset.clips().get(use.clip());
         Matrix4d node = new Rig(asset).rest().world()[use.node()];
         CacheFit.Frames came = came(asset, use, points);
         List<Meant> meant = meant(asset, use, deformer, place, points, work);
@@ -116,9 +143,21 @@ public record FitCache(
                 }
             }
         }
+        return best;
+    }
+
+    @Override
+    public Change apply(Asset asset, Work work) throws Refused {
+        if (!(factor >= 0) || Double.isInfinite(factor)) {
+            throw new Refused("cache.fit.factor", factor);
+        }
+        CacheUse use = use(asset, Names.mesh(asset, mesh));
+        Best best = best(asset, use, work);
         if (best == null) {
             throw new Refused("cache.fit.nothing", mesh);
         }
+        Clip own = asset.clips().get(use.clip());
+        Matrix4d node = new Rig(asset).rest().world()[use.node()];
         CacheFit.Guess guess = best.found.best();
         double metres = asset.conventions().metresPerUnit() * scale(best.about);
         if (!best.found.sure()) {

@@ -81,6 +81,15 @@ public final class FloatVest {
 
     /** The file. */
     public static byte[] obj() {
+        return Made.OBJ.clone();
+    }
+
+    /** Made when it is first asked for. */
+    private static final class Made {
+        static final byte[] OBJ = written();
+    }
+
+    private static byte[] written() {
         Shell shell = shape();
         StringBuilder out = new StringBuilder("# made for the Saltmarsh Ferry\no float_vest\n");
         for (Vector3d p : shell.points) {

@@ -73,7 +73,12 @@ public final class MarshHeron {
     }
 
     public static Asset asset() {
-        return new MarshHeron().build();
+        return Made.ASSET;
+    }
+
+    /** Made when it is first asked for. */
+    private static final class Made {
+        static final Asset ASSET = new MarshHeron().build();
     }
 
     private void joint(String name, String parent, double x, double y, double z) {
