@@ -58,6 +58,9 @@ abstract class DeskWindow {
         prepareHome();
         on(() -> {
             desk = new Desk(new AppFolder(home));
+            // Every act would wait for a second picture of the same; what is smooth is looked at by one test of its
+            // own.
+            desk.preferences().smooth().set(false);
             window = new MainWindow(desk);
             scene = window.scene(1280, 800);
             stage.setScene(scene);

@@ -8,6 +8,8 @@ import java.util.List;
 import javafx.scene.Node;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.ListView;
+import javafx.scene.image.PixelFormat;
+import javafx.scene.image.WritableImage;
 import javafx.scene.input.KeyCode;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
@@ -71,6 +73,47 @@ public class HandsTest extends DeskWindow {
         assertThat(on(() -> ((ListView<?>) scene.lookup("#found")).getItems())).isEmpty();
         hand.push(KeyCode.ESCAPE);
         assertThat(on(() -> scene.lookup("#found"))).isNull();
+    }
+
+    /** With smooth edges a picture that rests is followed by a better one; without, the first is the last. */
+    @Test
+    public void smoothEdgesComeAfterARest() throws Exception {
+        openDemo();
+        inView();
+        hand.push(KeyCode.F1);
+        quiet();
+        press("#smooth");
+        assertThat(on(() -> desk.preferences().smooth().get())).isTrue();
+        press("#settings-close");
+        quiet();
+        int[] soft = seen();
+        smooth(false);
+        int[] hard = seen();
+        assertThat(hard).isNotEqualTo(soft);
+        smooth(true);
+        assertThat(seen()).isEqualTo(soft);
+        smooth(false);
+        assertThat(seen()).isEqualTo(hard);
+    }
+
+    private void smooth(boolean edges) throws Exception {
+        on(() -> {
+            desk.preferences().smooth().set(edges);
+            return null;
+        });
+        quiet();
+    }
+
+    /** The pixels of the view. */
+    private int[] seen() throws Exception {
+        return on(() -> {
+            WritableImage picture = window.viewport().snapshot(null, null);
+            int w = (int) picture.getWidth();
+            int h = (int) picture.getHeight();
+            int[] out = new int[w * h];
+            picture.getPixelReader().getPixels(0, 0, w, h, PixelFormat.getIntArgbInstance(), out, 0, w);
+            return out;
+        });
     }
 
     @Test

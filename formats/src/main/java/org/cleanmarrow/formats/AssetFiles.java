@@ -44,9 +44,7 @@ public final class AssetFiles {
         List<String> notes = new ArrayList<>();
         format.leavesOut(asset).ifPresent(left -> notes.add(left.toString()));
         notes.addAll(written.notes());
-        List<Written.Piece> pieces = new ArrayList<>(written.pieces());
-        ClothFile.beside(asset, base).ifPresent(pieces::add);
-        return new Written(pieces, notes);
+        return new Written(ClothFile.with(written.pieces(), asset, base), notes);
     }
 
     /** File endings that can be opened, without the dot. */

@@ -7,6 +7,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import org.cleanmarrow.cloth.ClothSection;
 import org.cleanmarrow.cloth.Strays;
 import org.cleanmarrow.formats.file.ReadFailed;
@@ -15,7 +16,9 @@ import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.kit.Witness;
+import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.steps.caches.SetCloth;
 import org.cleanmarrow.steps.caches.SetStray;
@@ -71,6 +74,20 @@ public class ClothFileTest {
         assertThat(back.nodes().get(node).carried().json()).contains("substeps");
     }
 
+    /** With its mesh a section loses its sense, and is let go of. */
+    @Test
+    public void aSectionWithoutItsMeshIsNotWritten() throws Exception {
+        Asset asset = clothed(3);
+        List<Node> bare = asset.nodes().stream().map(n -> n.withMesh(-1, -1)).toList();
+        Asset left = asset.withNodes(bare).withMeshes(List.of());
+        assertThat(ClothSection.all(left)).isEmpty();
+        assertThat(AssetFiles.write(left, "bvh", "figure", Work.QUIET).pieces())
+                .extracting(Written.Piece::name)
+                .allMatch(n -> n.endsWith(".bvh"));
+        Asset back = GltfReader.read(GltfWriter.glb(left), "cloth.glb", null, Work.QUIET);
+        assertThat(back.attached()).isEmpty();
+    }
+
     /** A format that has no place for them has them beside it, strays and all. */
     @Test
     public void besideAnyModelTheyAreReadBack() throws Exception {
@@ -96,6 +113,9 @@ public class ClothFileTest {
         ClothSection section = ClothSection.all(back).getFirst();
         assertThat(section.fabric())
                 .isEqualTo(ClothSection.all(asset).getFirst().fabric());
+        // What was meant has the section as what was read has.
+        Asset meant = Objects.requireNonNull(written.pieces().getFirst().meant());
+        assertThat(MotionProbe.compare(meant, back, Work.QUIET).unmatched()).isEmpty();
 
         Files.writeString(folder.resolve("figure.cloth.json"), "{\"cloth\":[{\"part\":\"nobody\"}]}");
         Asset other = AssetFiles.open(folder.resolve("figure.obj"), Work.QUIET);

@@ -1,5 +1,6 @@
 package org.cleanmarrow.demo.ferry;
 
+import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
@@ -8,8 +9,13 @@ import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.join.Join;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.steps.caches.SetCloth;
+import org.cleanmarrow.steps.caches.SetStray;
+import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexSet;
 import org.cleanmarrow.work.Work;
 
 /**
@@ -18,6 +24,9 @@ import org.cleanmarrow.work.Work;
  */
 public final class VestedPilot {
     private static final int MOST_FIXES = 24;
+
+    /** Metres below the cape's highest place. */
+    private static final float PINNED = 0.1f;
 
     private VestedPilot() {}
 
@@ -28,6 +37,25 @@ public final class VestedPilot {
     /** Made when it is first asked for. */
     private static final class Made {
         static final Asset ASSET = make();
+    }
+
+    /** The cape as cloth: stiff oilskin, pinned at the shoulders, free over a hand's breadth below them. */
+    private static Asset hanging(Asset pilot) throws Refused {
+        Mesh cape = pilot.meshes().get(pilot.findMesh("cape"));
+        float[] rest = MeshTopology.restPositions(cape);
+        float top = Float.NEGATIVE_INFINITY;
+        for (int v = 0; v < rest.length / 3; v++) {
+            top = Math.max(top, rest[3 * v + 1]);
+        }
+        BitSet shoulders = new BitSet();
+        for (int v = 0; v < rest.length / 3; v++) {
+            shoulders.set(v, rest[3 * v + 1] > top - PINNED);
+        }
+        Asset cloth = new SetCloth("cape", 0.4, 6, 0, 5e-4, 0.8, 0.5, 1, 40, false, true)
+                .apply(pilot, Work.QUIET)
+                .asset();
+        VertexSet pinned = VertexSet.chosen(cloth.meshes().get(cloth.findMesh("cape")), shoulders);
+        return new SetStray("cape", pinned, 0, 5).apply(cloth, Work.QUIET).asset();
     }
 
     private static Asset make() {
@@ -44,7 +72,7 @@ public final class VestedPilot {
                 }
                 pilot = fixes.getFirst().apply(pilot, Work.QUIET).asset();
             }
-            return Join.of(pilot, FloatVest.worn(), Work.QUIET)
+            return hanging(Join.of(pilot, FloatVest.worn(), Work.QUIET))
                     .withName("vested-pilot")
                     .withNotes(List.of());
         } catch (Refused e) {

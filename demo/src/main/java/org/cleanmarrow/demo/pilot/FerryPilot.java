@@ -4,9 +4,6 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import org.cleanmarrow.cloth.ClothSection;
-import org.cleanmarrow.cloth.Fabric;
-import org.cleanmarrow.cloth.Strays;
 import org.cleanmarrow.convention.Axis;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Handedness;
@@ -16,7 +13,6 @@ import org.cleanmarrow.demo.shape.Rows;
 import org.cleanmarrow.demo.shape.Shell;
 import org.cleanmarrow.demo.shape.SurfaceNets;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.model.Attribute;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
@@ -46,8 +42,6 @@ public final class FerryPilot {
     private static final int FIVE_JOINTS = 266;
     private static final int SUMS_OFF = 118;
     private static final int STRAYS = 7;
-    /** Stiff and heavy, and reaching no farther than the pilot's arm. */
-    private static final Fabric OILSKIN = new Fabric(0.4, 0.006, 0, 5e-4, 0.8, 0.5, 1, 40, false);
 
     private final PilotJoints joints = new PilotJoints();
     private final PilotShape shape = new PilotShape(joints);
@@ -161,7 +155,7 @@ public final class FerryPilot {
         nodes.add(Node.group("cape", Local.IDENTITY).withMesh(1, 0));
         PilotClips clips = new PilotClips(joints, numbers);
         Scene scene = new Scene("ferry", new int[] {export, lanternNode + 1, lanternNode + 2}, Passthrough.NONE);
-        return withCloth(PilotRoles.with(Asset.of(
+        return PilotRoles.with(Asset.of(
                         name,
                         AS_RECEIVED,
                         nodes,
@@ -172,7 +166,7 @@ public final class FerryPilot {
                         List.of(new Material("pilot_palette", new float[] {1, 1, 1, 1}, 0, false, Passthrough.NONE)),
                         List.of(new Texture("pilot_palette", 0, Passthrough.NONE)),
                         List.of(new Image("pilot_palette", "image/png", "", Palette.png(), Passthrough.NONE)))
-                .withScenes(List.of(scene))));
+                .withScenes(List.of(scene)));
     }
 
     private Skin skin(Map<String, Integer> numbers) {
@@ -315,24 +309,7 @@ public final class FerryPilot {
         nearest.subList(0, STRAYS).forEach(v -> java.util.Arrays.fill(rows[v], 0));
         Collected all = new Collected();
         all.add(shell, Palette.Swatch.OILSKIN);
-        return Strays.with(all.mesh("cape", List.of(rows)), strays(shell));
-    }
-
-    /** Pinned at the shoulders, free from the middle of the back down. */
-    private static float[] strays(Shell cape) {
-        float[] out = new float[cape.points.size()];
-        for (int v = 0; v < out.length; v++) {
-            double down = Math.clamp((1.38 - cape.points.get(v).y) / 0.4, 0, 1);
-            out[v] = (float) (down * down * (3 - 2 * down));
-        }
-        return out;
-    }
-
-    /** The cape is cloth. */
-    private static Asset withCloth(Asset pilot) {
-        List<Attached> attached = new ArrayList<>(pilot.attached());
-        attached.add(new ClothSection(pilot.findNode("cape"), OILSKIN));
-        return pilot.withAttached(attached);
+        return all.mesh("cape", List.of(rows));
     }
 
     private Mesh lantern() {

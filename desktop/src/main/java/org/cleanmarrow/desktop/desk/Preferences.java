@@ -29,6 +29,7 @@ public final class Preferences {
     private final Path file;
     private final Consumer<Runnable> writer;
     private final BooleanProperty dark = new SimpleBooleanProperty();
+    private final BooleanProperty smooth = new SimpleBooleanProperty(true);
     private final DoubleProperty scale = new SimpleDoubleProperty(LEAST_SCALE);
     private final StringProperty unit = new SimpleStringProperty("");
     private final DoubleProperty left = new SimpleDoubleProperty(219);
@@ -46,6 +47,7 @@ public final class Preferences {
         this.writer = writer;
         read();
         dark.addListener((o, a, b) -> write());
+        smooth.addListener((o, a, b) -> write());
         scale.addListener((o, a, b) -> write());
         unit.addListener((o, a, b) -> write());
         left.addListener((o, a, b) -> write());
@@ -62,6 +64,7 @@ public final class Preferences {
             return;
         }
         dark.set(Boolean.parseBoolean(read.getProperty("dark")));
+        smooth.set(Boolean.parseBoolean(read.getProperty("smooth", "true")));
         try {
             scale.set(Math.clamp(Double.parseDouble(read.getProperty("scale", "1")), LEAST_SCALE, MOST_SCALE));
         } catch (IllegalArgumentException e) {
@@ -87,6 +90,7 @@ public final class Preferences {
     private void write() {
         Properties out = new Properties();
         out.setProperty("dark", Boolean.toString(dark.get()));
+        out.setProperty("smooth", Boolean.toString(smooth.get()));
         out.setProperty("scale", Double.toString(scale.get()));
         out.setProperty("unit", unit.get());
         out.setProperty("left", Double.toString(left.get()));
@@ -108,6 +112,11 @@ public final class Preferences {
     /** Whether the dark theme is on. */
     public BooleanProperty dark() {
         return dark;
+    }
+
+    /** Whether a picture that rests is drawn once more with smooth edges, which takes long without graphics hardware. */
+    public BooleanProperty smooth() {
+        return smooth;
     }
 
     /** Size of the whole interface, {@value #LEAST_SCALE} to {@value #MOST_SCALE}. */

@@ -103,6 +103,7 @@ public final class ViewportPane extends Pane {
                 List.of(desk.target(), desk.station(), desk.preferences().unit(), chooser.gesture(), chooser.brush())) {
             drawn.addListener((o, a, b) -> drawOverlay());
         }
+        desk.preferences().smooth().addListener((o, a, b) -> moved());
         desk.seeing().turning().addListener((o, a, on) -> turntable(on));
         desk.shown().addListener((o, a, b) -> lookAt(b));
         desk.jobs().trouble().addListener((o, a, failed) -> {
@@ -310,9 +311,16 @@ public final class ViewportPane extends Pane {
     }
 
     private void moved() {
-        still = false;
-        settle.playFromStart();
+        // Without smoothing a whole picture is as good at once as after a rest.
+        still = !smooth() && !coarse;
+        if (!still) {
+            settle.playFromStart();
+        }
         order();
+    }
+
+    private boolean smooth() {
+        return desk.preferences().smooth().get();
     }
 
     private void order() {
@@ -350,8 +358,8 @@ public final class ViewportPane extends Pane {
                         seeing.dual().get(),
                         seeing.relaxed().get()),
                 bounds,
-                still && !desk.playback().playing().get()));
-        if (!still) {
+                still && smooth() && !desk.playback().playing().get()));
+        if (!still || !smooth()) {
             coarse = renderer.isSoftware() && renderer.movingMilliseconds() > SLOW_MILLISECONDS / (coarse ? 3 : 1);
         }
         drawOverlay();

@@ -67,6 +67,9 @@ final class Settings extends VBox {
         CheckBox dark = new CheckBox(Labels.of("settings.dark"));
         dark.setId("dark");
         dark.selectedProperty().bindBidirectional(preferences.dark());
+        CheckBox smooth = new CheckBox(Labels.of("settings.smooth"));
+        smooth.setId("smooth");
+        smooth.selectedProperty().bindBidirectional(preferences.smooth());
         ComboBox<Double> scale = new ComboBox<>();
         scale.setId("scale");
         scale.setAccessibleText(Labels.of("settings.scale"));
@@ -85,6 +88,7 @@ final class Settings extends VBox {
         HBox row = new HBox(
                 10,
                 dark,
+                smooth,
                 Widgets.spring(),
                 new Label(Labels.of("settings.scale")),
                 scale,

@@ -32,6 +32,7 @@ import tools.jackson.databind.node.ObjectNode;
 public final class ClothFile {
     private static final String KEY = "cloth";
     private static final String ENDING = ".cloth.json";
+    private static final String UNREAD = "is no JSON that can be read; mend it or take it away";
     private static final long MOST_BYTES = 64L << 20;
     private static final JsonNodeFactory MAKE = JsonNodeFactory.instance;
 
@@ -77,8 +78,38 @@ public final class ClothFile {
                 : asset.withNodes(nodes).withAttached(all);
     }
 
+    /** What a format makes of an asset, with the file beside its model where something is cloth: reading the model then gives that too. */
+    public static List<Written.Piece> with(List<Written.Piece> pieces, Asset asset, String base) {
+        Optional<Written.Piece> beside = beside(asset, base);
+        if (beside.isEmpty()) {
+            return pieces;
+        }
+        List<Written.Piece> out = new ArrayList<>();
+        for (Written.Piece piece : pieces) {
+            Asset meant = piece.meant();
+            try {
+                out.add(
+                        meant != null
+                                        && piece.name().startsWith(base + ".")
+                                        && piece.name().lastIndexOf('.') == base.length()
+                                ? new Written.Piece(
+                                        piece.name(),
+                                        piece.bytes(),
+                                        with(
+                                                meant,
+                                                beside.get().bytes(),
+                                                beside.get().name()))
+                                : piece);
+            } catch (ReadFailed e) {
+                throw new IllegalStateException(e);
+            }
+        }
+        out.add(beside.get());
+        return out;
+    }
+
     /** The file beside a model; empty where nothing is cloth. */
-    public static Optional<Written.Piece> beside(Asset asset, String base) {
+    private static Optional<Written.Piece> beside(Asset asset, String base) {
         List<ClothSection> sections = ClothSection.all(asset);
         if (sections.isEmpty()) {
             return Optional.empty();
@@ -111,14 +142,26 @@ public final class ClothFile {
             return asset;
         }
         String called = String.valueOf(file.getFileName());
-        JsonNode root;
         try {
             if (Files.size(file) > MOST_BYTES) {
                 throw new ReadFailed(called, "", "is more than " + (MOST_BYTES >> 20) + " MB long");
             }
-            root = JsonMapper.shared().readTree(Files.readAllBytes(file));
-        } catch (IOException | JacksonException e) {
-            throw new ReadFailed(called, "", "is no JSON that can be read; mend it or take it away");
+            return with(asset, Files.readAllBytes(file), called);
+        } catch (IOException e) {
+            throw new ReadFailed(called, "", UNREAD);
+        }
+    }
+
+    /** The asset with what such a file says, unless it says something of cloth itself. */
+    private static Asset with(Asset asset, byte[] json, String called) throws ReadFailed {
+        if (!ClothSection.all(asset).isEmpty()) {
+            return asset;
+        }
+        JsonNode root;
+        try {
+            root = JsonMapper.shared().readTree(json);
+        } catch (JacksonException e) {
+            throw new ReadFailed(called, "", UNREAD);
         }
         Asset out = asset;
         List<String> notes = new ArrayList<>(asset.notes());
