@@ -40,7 +40,7 @@ final class Settings extends VBox {
         head.setAlignment(Pos.CENTER_LEFT);
         ScrollPane scroll = new ScrollPane(rows);
         scroll.setFitToWidth(true);
-        scroll.setPrefHeight(380);
+        scroll.setPrefHeight(350);
         getChildren()
                 .addAll(
                         head,
@@ -62,7 +62,7 @@ final class Settings extends VBox {
         requestFocus();
     }
 
-    private HBox looks() {
+    private VBox looks() {
         Preferences preferences = desk.preferences();
         CheckBox dark = new CheckBox(Labels.of("settings.dark"));
         dark.setId("dark");
@@ -85,17 +85,12 @@ final class Settings extends VBox {
         unit.setConverter(converter(u -> u.isEmpty() ? Labels.of("settings.unit.any") : u));
         unit.setValue(preferences.unit().get());
         unit.valueProperty().addListener((o, a, b) -> preferences.unit().set(b));
-        HBox row = new HBox(
-                10,
-                dark,
-                smooth,
-                Widgets.spring(),
-                new Label(Labels.of("settings.scale")),
-                scale,
-                new Label(Labels.of("settings.unit")),
-                unit);
-        row.setAlignment(Pos.CENTER_LEFT);
-        return row;
+        HBox looks = new HBox(20, dark, smooth);
+        HBox sizes = new HBox(
+                10, new Label(Labels.of("settings.scale")), scale, new Label(Labels.of("settings.unit")), unit);
+        looks.setAlignment(Pos.CENTER_LEFT);
+        sizes.setAlignment(Pos.CENTER_LEFT);
+        return new VBox(8, looks, sizes);
     }
 
     private static <T> StringConverter<T> converter(java.util.function.Function<T, String> say) {
