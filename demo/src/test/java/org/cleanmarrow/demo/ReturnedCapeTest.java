@@ -23,6 +23,7 @@ import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.caches.CacheToJoints;
 import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
+import org.cleanmarrow.steps.motion.DuplicateClip;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
@@ -57,8 +58,14 @@ public class ReturnedCapeTest {
         Asset fitted = done(both, finding(both, "cache-unit").fix().orElseThrow());
         // Told the unit and no shift, what is left to say is that it is late.
         Asset sized = done(both, new FitCache("cape", "hail_cloth", "hail", 0.001, "x,y,z", "0"));
-        assertThat(finding(sized, "cache-shifted").fix())
-                .contains(new FitCache("cape", "hail_cloth", "", 1, "x,y,z", "12"));
+        // A second clip plays the very same frames, and is late by itself.
+        Asset twice = done(sized, new DuplicateClip("hail_cloth", "again"));
+        assertThat(Checks.run(twice, Target.of(twice.conventions()), Work.QUIET).stream()
+                        .filter(f -> f.check().equals("cache-shifted"))
+                        .map(f -> f.fix().orElseThrow()))
+                .containsExactly(
+                        new FitCache("cape", "hail_cloth", "", 1, "x,y,z", "12"),
+                        new FitCache("cape", "again", "", 1, "x,y,z", "12"));
         Clip cloth = fitted.clips().get(fitted.findClip("hail_cloth"));
         assertThat(cloth.firstFrame()).isEqualTo(hail.firstFrame());
         assertThat(cloth.lastFrame()).isEqualTo(hail.lastFrame());

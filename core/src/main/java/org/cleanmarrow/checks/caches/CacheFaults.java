@@ -10,6 +10,7 @@ import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.WeldedSurface;
@@ -39,9 +40,11 @@ record CacheFaults(BitSet popped, int poppedAt, double stretched, int longestAt,
         for (CacheUse use : CacheUse.all(asset)) {
             if (use.fits(asset)) {
                 Mesh mesh = asset.meshes().get(use.mesh());
-                boolean bound = asset.nodes().get(use.node()).skin() >= 0;
-                List<Object> read =
-                        bound ? List.of(mesh, use.track(), asset.nodes(), asset.skins()) : List.of(mesh, use.track());
+                // Where a skin has the mesh depends on the joints too.
+                Node node = asset.nodes().get(use.node());
+                List<Object> read = node.skin() < 0
+                        ? List.of(mesh, use.track())
+                        : List.of(mesh, use.track(), node, asset.nodes(), asset.skins());
                 out.put(use, KEPT.of(read, () -> of(mesh, use.rest(asset), use.track())));
             }
         }

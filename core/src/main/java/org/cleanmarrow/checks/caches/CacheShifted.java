@@ -48,9 +48,15 @@ public final class CacheShifted implements Check {
             }
             String mesh = asset.meshRef(use.mesh());
             String clip = Inventory.clipRef(asset, use.clip());
-            // Named by their places too: other parts of the same asset may have caches.
+            // Of all caches there are of these, the one that this clip plays at this node.
             List<Object> read = List.of(
-                    asset.nodes(), asset.meshes(), asset.skins(), asset.clips(), asset.conventions(), use.track());
+                    asset.nodes(),
+                    asset.meshes(),
+                    asset.skins(),
+                    asset.clips(),
+                    asset.conventions(),
+                    asset.clips().get(use.clip()),
+                    asset.nodes().get(use.node()));
             Optional<FitCache.Late> late = KEPT.of(read, () -> FitCache.late(asset, mesh, clip, Work.QUIET));
             if (late.isPresent()
                     && Math.abs(late.get().frames()) >= LEAST
