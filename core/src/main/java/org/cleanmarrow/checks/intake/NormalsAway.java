@@ -22,6 +22,8 @@ public final class NormalsAway implements Check {
     private static final double INWARDS = -0.2;
 
     private static final double HARD_DEGREES = 60;
+    /** Of a mesh's vertices; fewer are a note. */
+    private static final double FEW = 0.05;
 
     @Override
     public String id() {
@@ -49,9 +51,11 @@ public final class NormalsAway implements Check {
             if (!away.isEmpty()) {
                 String name = asset.meshRef(m);
                 int many = away.cardinality();
-                out.add(Finding.of(this, Severity.CAUTION, "", name, many, many, name)
-                        .at(Finding.Place.mesh(m, away))
-                        .fixedBy(new RecomputeNormals(name, HARD_DEGREES)));
+                Severity severity = many > FEW * first ? Severity.CAUTION : Severity.NOTE;
+                Finding finding =
+                        Finding.of(this, severity, "", name, many, many, name).at(Finding.Place.mesh(m, away));
+                // Normals may be set by hand: a few that look inwards are no reason to lose all others.
+                out.add(2 * many > first ? finding.fixedBy(new RecomputeNormals(name, HARD_DEGREES)) : finding);
             }
         }
         return out;
