@@ -154,19 +154,25 @@ public final class Polygons {
         return out;
     }
 
+    /** The corner of an outline that a point inside it sees: on the ray to the right, or beside the edge that the ray meets first. */
     private static int visible(double[] all, int[] outline, int point) {
         double px = all[2 * point];
         double py = all[2 * point + 1];
         int hit = -1;
         double nearest = Double.POSITIVE_INFINITY;
+        boolean onCorner = false;
         for (int i = 0; i < outline.length; i++) {
+            int next = (i + 1) % outline.length;
             int a = outline[i];
-            int b = outline[(i + 1) % outline.length];
+            int b = outline[next];
             if (all[2 * a + 1] <= py && all[2 * b + 1] > py) {
-                double x = crossing(all, a, b, py);
-                if (x >= px && x < nearest) {
+                boolean corner = all[2 * a + 1] == py;
+                double x = corner ? all[2 * a] : crossing(all, a, b, py);
+                // Where holes were joined several corners lie on one place, and one of them has the point before it.
+                if (x >= px && (x < nearest || x == nearest && corner && opens(all, outline, i, point))) {
                     nearest = x;
-                    hit = all[2 * a] > all[2 * b] ? i : (i + 1) % outline.length;
+                    onCorner = corner;
+                    hit = corner || all[2 * a] > all[2 * b] ? i : next;
                 }
             }
         }
@@ -182,9 +188,10 @@ public final class Polygons {
         for (int i = 0; i < outline.length; i++) {
             double x = all[2 * outline[i]];
             double y = all[2 * outline[i] + 1];
+            boolean stands = onCorner ? y == py && x < nearest : holds(between, x, y) && (x != hx || y != hy);
             double off = Math.abs(y - py) / Math.max(1e-300, x - px);
             boolean nearer = off < least || off == least && x < all[2 * outline[best]];
-            if (x > px && nearer && (x != hx || y != hy) && holds(between, x, y) && isReflex(all, outline, i)) {
+            if (x > px && nearer && stands && opens(all, outline, i, point)) {
                 least = off;
                 best = i;
             }
@@ -192,9 +199,15 @@ public final class Polygons {
         return best;
     }
 
-    private static boolean isReflex(double[] all, int[] outline, int i) {
+    /** Whether the inside of an outline at a corner goes towards a point. */
+    private static boolean opens(double[] all, int[] outline, int i, int point) {
         int n = outline.length;
-        return turn(all, outline[(i + n - 1) % n], outline[i], outline[(i + 1) % n]) < 0;
+        int at = outline[i];
+        int before = outline[(i + n - 1) % n];
+        int next = outline[(i + 1) % n];
+        boolean left = turn(all, before, at, point) > 0;
+        boolean right = turn(all, at, next, point) > 0;
+        return turn(all, before, at, next) < 0 ? left || right : left && right;
     }
 
     private static boolean holds(double[] triangle, double x, double y) {

@@ -5,7 +5,10 @@ import static org.assertj.core.api.Assertions.within;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collections;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Random;
 import org.joml.Matrix3d;
 import org.joml.Vector3d;
@@ -121,5 +124,77 @@ public class PolygonsTest {
             int n = p.length / 3;
             assertThat(cut(p, counting(n), n).triangles).hasSize(n - 2);
         }
+    }
+
+    /** Outline of a star about a place, left round or right round. */
+    private static double[] outline(Random random, double x, double y, double least, double most, boolean left) {
+        int n = 3 + random.nextInt(12);
+        double[] out = new double[2 * n];
+        for (int i = 0; i < n; i++) {
+            double angle = 2 * Math.PI * (left ? i : -i) / n;
+            double radius = least + (most - least) * random.nextDouble();
+            out[2 * i] = x + radius * Math.cos(angle);
+            out[2 * i + 1] = y + radius * Math.sin(angle);
+        }
+        return out;
+    }
+
+    /** The shoelace formula. */
+    private static double area(double[] p) {
+        double sum = 0;
+        for (int i = 0; i < p.length; i += 2) {
+            int j = (i + 2) % p.length;
+            sum += p[i] * p[j + 1] - p[j] * p[i + 1];
+        }
+        return sum / 2;
+    }
+
+    /**
+     * Outlines in any order, with up to nine holes and an island in one of them: no triangle is turned over, together they have the
+     * area, and their edges are the outlines' and otherwise pairs.
+     */
+    @Test
+    public void outlinesWithHolesAreFilled() {
+        Random random = new Random(12);
+        for (int round = 0; round < 400; round++) {
+            List<double[]> outlines = new ArrayList<>();
+            // As wide as it must be at its narrowest to hold what follows, whatever its corners are.
+            double[] around = outline(random, 0, 0, 12, 20, true);
+            outlines.add(around);
+            int holes = random.nextInt(10);
+            for (int h = 0; h < holes; h++) {
+                outlines.add(outline(random, 2 * (h % 3) - 2, 2 * (h / 3) - 2, 0.3, 0.9, false));
+            }
+            if (holes > 0) {
+                outlines.add(outline(random, -2, -2, 0.02, 0.1, true));
+            }
+            Collections.shuffle(outlines, random);
+            double[] all = outlines.stream().flatMapToDouble(Arrays::stream).toArray();
+            Map<Long, Integer> edges = new HashMap<>();
+            int first = 0;
+            for (double[] o : outlines) {
+                for (int i = 0; i < o.length / 2; i++) {
+                    count(edges, first + i, first + (i + 1) % (o.length / 2), -1);
+                }
+                first += o.length / 2;
+            }
+            double[] sum = {0, 0};
+            Polygons.fill(outlines, (a, b, c) -> {
+                double[] t = {all[2 * a], all[2 * a + 1], all[2 * b], all[2 * b + 1], all[2 * c], all[2 * c + 1]};
+                sum[0] += area(t);
+                sum[1] = Math.min(sum[1], area(t));
+                count(edges, a, b, 1);
+                count(edges, b, c, 1);
+                count(edges, c, a, 1);
+            });
+            double whole = outlines.stream().mapToDouble(PolygonsTest::area).sum();
+            assertThat(sum[0]).as("round " + round).isCloseTo(whole, within(1e-9));
+            assertThat(sum[1]).as("round " + round + ", turned over").isGreaterThan(-1e-9);
+            assertThat(edges.values()).as("round " + round).containsOnly(0);
+        }
+    }
+
+    private static void count(Map<Long, Integer> edges, int a, int b, int by) {
+        edges.merge((long) Math.min(a, b) << 32 | Math.max(a, b), a < b ? by : -by, Integer::sum);
     }
 }
