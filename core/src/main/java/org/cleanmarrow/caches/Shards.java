@@ -8,6 +8,7 @@ import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.Cut;
+import org.cleanmarrow.geometry.TriangleNormals;
 import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
@@ -69,14 +70,9 @@ public final class Shards {
         if (hit == null) {
             return false;
         }
-        Vector3d a = point(x, corners[3 * hit.triangle()]);
-        Vector3d ab = point(x, corners[3 * hit.triangle() + 1]).sub(a);
-        Vector3d ac = point(x, corners[3 * hit.triangle() + 2]).sub(a);
-        return ab.cross(ac).dot(ray[0], ray[1], ray[2]) > 0;
-    }
-
-    private static Vector3d point(float[] x, int place) {
-        return new Vector3d(x[3 * place], x[3 * place + 1], x[3 * place + 2]);
+        float[] normal = new float[3];
+        TriangleNormals.put(corners, 3 * hit.triangle(), x, normal, 0);
+        return normal[0] * ray[0] + normal[1] * ray[1] + normal[2] * ray[2] > 0;
     }
 
     /**

@@ -523,6 +523,9 @@ public final class Cut {
     public List<Cut> solids() {
         int[] partOf = parts();
         int many = Arrays.stream(partOf).max().orElse(-1) + 1;
+        if (many == 1) {
+            return volume() > 0 ? List.of(this) : List.of();
+        }
         List<Cut> parts = new ArrayList<>();
         for (int part = 0; part < many; part++) {
             parts.add(only(partOf, part));

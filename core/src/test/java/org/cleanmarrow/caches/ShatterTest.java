@@ -251,11 +251,29 @@ public class ShatterTest {
             assertThat(end[3 * v + 1]).isGreaterThan(-0.005f);
             assertThat(Solids.point(end, v).distance(Solids.point(before, v))).isLessThan(0.1);
         }
+        // Under what is drawn: half a metre below its middle, where it stands already.
+        Asset low = new SimulateBodies("", 1.5, "", SimulateBodies.Floor.LOWEST)
+                .apply(now, Work.QUIET)
+                .asset();
+        Asset nowhere = new SimulateBodies("", 1.5, "").apply(now, Work.QUIET).asset();
+        assertThat(lowest(low)).isBetween(0.995, 1.005);
+        assertThat(lowest(nowhere)).isLessThan(-5);
         double top = IntStream.range(0, end.length / 3)
                 .mapToDouble(v -> end[3 * v + 1])
                 .max()
                 .orElseThrow();
         assertThat(top).as("it stood two metres high").isLessThan(1.2);
+    }
+
+    /** Height of the lowest vertex at the end of the last clip. */
+    private static double lowest(Asset asset) {
+        Clip clip = asset.clips().getLast();
+        Deformer deformer = new Deformer(asset);
+        float[] end = deformer.positions(deformer.places().getFirst(), new Rig(asset).at(clip, clip.end()));
+        return IntStream.range(0, end.length / 3)
+                .mapToDouble(v -> end[3 * v + 1])
+                .min()
+                .orElseThrow();
     }
 
     @Test
@@ -283,6 +301,11 @@ public class ShatterTest {
                         Local.IDENTITY,
                         Solids.faceted(Solids.box(-1, -1, -1, 1, 1, 1).insideOut())),
                 "shatter.flat");
+        Solids.Solid many = Solids.box(0, 0, 0, 1, 1, 1);
+        for (int i = 1; i <= 500; i++) {
+            many = many.plus(Solids.box(2 * i, 0, 0, 2 * i + 1, 1, 1));
+        }
+        refused(Solids.crate(Local.IDENTITY, Solids.faceted(many)), "shatter.loose");
         Asset twice = Solids.crate(Local.IDENTITY, whole);
         refused(twice.withNodes(List.of(twice.nodes().getFirst(), twice.nodes().getFirst())), "shatter.places");
         refused(

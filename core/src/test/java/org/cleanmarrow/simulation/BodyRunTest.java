@@ -290,6 +290,9 @@ public class BodyRunTest {
         Asset loose = asset(List.of(at("ball", 0, 0, 0)), List.of(), free(0));
         assertThatThrownBy(() -> new SimulateBodies("walk").apply(loose, Work.QUIET))
                 .hasMessageContaining("walk");
+        assertThatThrownBy(() -> new SimulateBodies("", 1, "", SimulateBodies.Floor.LOWEST).apply(loose, Work.QUIET))
+                .isInstanceOfSatisfying(
+                        Refused.class, r -> assertThat(r.reason().key()).endsWith("simulate.floor"));
         assertThatThrownBy(() -> new SimulateBodies("", 0, "").apply(loose, Work.QUIET))
                 .isInstanceOf(Refused.class);
         assertThatThrownBy(() -> new SimulateBodies("", 60, "").apply(loose, Work.QUIET))

@@ -3,7 +3,6 @@ package org.cleanmarrow.checks.caches;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
-import java.util.Locale;
 import org.cleanmarrow.examination.Budget;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
@@ -41,22 +40,11 @@ public final class StrandsBudget implements Check {
             if (asset.nodes().get(count.node()).ships() && triangles > most) {
                 String ref = asset.nodeRef(count.node());
                 out.add(Finding.of(
-                                this,
-                                Severity.CAUTION,
-                                "",
-                                ref,
-                                count.curves(),
-                                ref,
-                                count.curves(),
-                                said(triangles),
-                                said((long) most))
+                                this, Severity.CAUTION, "", ref, count.curves(), ref, count.curves(), triangles, (long)
+                                        most)
                         .at(Finding.Place.mesh(mesh, new BitSet()).withNode(count.node())));
             }
         }
         return out;
-    }
-
-    private static String said(long number) {
-        return String.format(Locale.ROOT, "%,d", number);
     }
 }

@@ -8,6 +8,7 @@ import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.geometry.TriangleNormals;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
@@ -67,11 +68,10 @@ public final class NormalsAway implements Check {
         BitSet outwards = new BitSet(first + many);
         int[] corners = p.triangleCorners();
         float[] x = p.positions();
+        float[] numbers = new float[3];
         for (int t = 0; t + 2 < corners.length; t += 3) {
-            Vector3d a = point(x, corners[t]);
-            Vector3d face = point(x, corners[t + 1])
-                    .sub(a)
-                    .cross(point(x, corners[t + 2]).sub(a));
+            TriangleNormals.put(corners, t, x, numbers, 0);
+            Vector3d face = point(numbers, 0);
             double area = face.length();
             if (Double.isNaN(area)) {
                 // There is another finding for it; nothing here can be told.

@@ -1,6 +1,7 @@
 package org.cleanmarrow.demo.ferry;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.checks.Checks;
@@ -136,7 +137,7 @@ public final class ReturnedCape {
         List<Primitive> primitives = new ArrayList<>();
         int at = 0;
         for (Primitive p : cape.primitives()) {
-            float[] positions = java.util.Arrays.copyOfRange(rest, at, at + p.positions().length);
+            float[] positions = Arrays.copyOfRange(rest, at, at + p.positions().length);
             float[] normals = p.normals().clone();
             for (int i = 0; i < normals.length; i++) {
                 normals[i] = -normals[i];

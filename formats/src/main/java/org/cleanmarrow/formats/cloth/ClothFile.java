@@ -86,26 +86,19 @@ public final class ClothFile {
         }
         List<Written.Piece> out = new ArrayList<>();
         for (Written.Piece piece : pieces) {
-            Asset meant = piece.meant();
-            try {
-                out.add(
-                        meant != null
-                                        && piece.name().startsWith(base + ".")
-                                        && piece.name().lastIndexOf('.') == base.length()
-                                ? new Written.Piece(
-                                        piece.name(),
-                                        piece.bytes(),
-                                        with(
-                                                meant,
-                                                beside.get().bytes(),
-                                                beside.get().name()))
-                                : piece);
-            } catch (ReadFailed e) {
-                throw new IllegalStateException(e);
-            }
+            boolean model = piece.name().startsWith(base + ".") && piece.name().lastIndexOf('.') == base.length();
+            out.add(model && piece.meant() != null ? meaning(piece, piece.meant(), beside.get()) : piece);
         }
         out.add(beside.get());
         return out;
+    }
+
+    private static Written.Piece meaning(Written.Piece model, Asset meant, Written.Piece beside) {
+        try {
+            return new Written.Piece(model.name(), model.bytes(), with(meant, beside.bytes(), beside.name()));
+        } catch (ReadFailed e) {
+            throw new IllegalStateException(e);
+        }
     }
 
     /** The file beside a model; empty where nothing is cloth. */

@@ -65,7 +65,7 @@ final class ShatterForm {
                 hit == null ? 0 : hit.y,
                 hit == null ? 0 : hit.z,
                 fields.value(gather),
-                0.1,
+                Shatter.GAP_MILLIMETRES,
                 "",
                 bodies.isSelected(),
                 fields.value(density),
