@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
 # Gets what the outside witnesses need: Node.js and the packages named in tools/reference/package-lock.json, the schema
-# of COLLADA 1.4.1, NumPy, SciPy, a browser for the pages we write, and another reader of OBJ to be timed against.
+# of COLLADA 1.4.1, NumPy, SciPy, a browser for the pages we write, a validator of desktop files, and another reader of
+# OBJ to be timed against.
 set -euo pipefail
 cd "$(dirname "$0")/reference"
 missing=()
@@ -9,6 +10,7 @@ command -v npm >/dev/null || missing+=(npm)
 /usr/bin/python3 -c 'import numpy' 2>/dev/null || missing+=(python3-numpy)
 /usr/bin/python3 -c 'import scipy' 2>/dev/null || missing+=(python3-scipy)
 command -v assimp >/dev/null || missing+=(assimp-utils)
+command -v desktop-file-validate >/dev/null || missing+=(desktop-file-utils)
 command -v chromium >/dev/null || missing+=(chromium)
 [ -f /usr/lib/opencollada/collada_schema_1_4_1.xsd ] || missing+=(opencollada-tools)
 if [ ${#missing[@]} -gt 0 ]; then

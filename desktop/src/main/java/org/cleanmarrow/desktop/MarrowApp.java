@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.util.List;
 import javafx.application.Application;
 import javafx.scene.Scene;
+import javafx.scene.image.Image;
 import javafx.stage.Stage;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.AppFolder;
@@ -12,8 +13,10 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.window.MainWindow;
 
-/** The application: one window over one desk. Arguments: {@code demo [NAME]}, {@code open FILE…}, or none. */
+/** The application: one window over one desk. Arguments: {@code demo [NAME]}, {@code [open] FILE…}, or none. */
 public final class MarrowApp extends Application {
+    private static final int[] ICONS = {32, 64, 256};
+
     private Desk desk;
     private MainWindow window;
 
@@ -30,18 +33,25 @@ public final class MarrowApp extends Application {
         window = new MainWindow(desk);
         Scene scene = window.scene(1280, 800);
         stage.setTitle(Labels.of("app.title"));
+        for (int size : ICONS) {
+            stage.getIcons()
+                    .add(new Image(MarrowApp.class
+                            .getResource("icon/icon-" + size + ".png")
+                            .toExternalForm()));
+        }
         stage.setScene(scene);
         stage.setMinWidth(960);
         stage.setMinHeight(620);
         stage.show();
+        // Who double-clicks a file says nothing but its name.
+        List<String> files = !arguments.isEmpty() && arguments.getFirst().equals("open")
+                ? arguments.subList(1, arguments.size())
+                : arguments;
         if (!arguments.isEmpty() && arguments.getFirst().equals("demo")) {
             String name = arguments.size() > 1 ? arguments.get(1) : Demo.pilot().name();
             desk.files().openDemo(Demo.named(name).orElse(Demo.pilot()));
-        } else if (arguments.size() > 1 && arguments.getFirst().equals("open")) {
-            desk.files()
-                    .open(arguments.subList(1, arguments.size()).stream()
-                            .map(Path::of)
-                            .toList());
+        } else if (!files.isEmpty()) {
+            desk.files().open(files.stream().map(Path::of).toList());
         }
     }
 

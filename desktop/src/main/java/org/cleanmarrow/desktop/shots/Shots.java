@@ -39,20 +39,24 @@ import org.cleanmarrow.steps.skin.TransferWeights;
 import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.work.VertexSet;
 
-/** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR}. */
+/** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR [LAST]}. */
 public final class Shots {
     private static final int WIDTH = 1280;
     private static final int HEIGHT = 800;
     private static final long PATIENCE_SECONDS = 60;
 
     private final Path folder;
+    /** The view after which nothing more is wanted; empty where all are. */
+    private final String last;
+
     private Path home;
     private Desk desk;
     private MainWindow window;
     private Scene scene;
 
-    private Shots(Path folder) {
+    private Shots(Path folder, String last) {
         this.folder = folder;
+        this.last = last;
     }
 
     public static void main(String[] arguments) throws Exception {
@@ -60,7 +64,11 @@ public final class Shots {
         Platform.startup(started::countDown);
         started.await();
         try {
-            new Shots(Path.of(arguments[0])).run();
+            String last = arguments.length > 1 ? arguments[1] : "";
+            new Shots(Path.of(arguments[0]), last).run();
+            if (!last.isEmpty()) {
+                throw new IllegalArgumentException("there is no view named " + last);
+            }
             System.exit(0);
         } catch (Exception e) {
             System.err.println("The pictures cannot be taken: " + e);
@@ -332,6 +340,9 @@ public final class Shots {
         ImageIO.write(picture.get(PATIENCE_SECONDS, TimeUnit.SECONDS), "png", bytes);
         SafeFiles.replace(folder.resolve(name + ".png"), bytes.toByteArray());
         System.err.println(folder.resolve(name + ".png"));
+        if (name.equals(last)) {
+            System.exit(0);
+        }
     }
 
     private static BufferedImage copy(WritableImage from) {
