@@ -8,6 +8,7 @@ import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.text.Message;
+import org.cleanmarrow.uv.UvProof;
 import org.cleanmarrow.work.Work;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -52,8 +53,22 @@ final class CompareCommand extends JsonCommand {
         sentences(motion.unmatched(), out.putArray("unmatched"));
         sentences(differences, out.putArray("differences"));
         sentences(Losses.between(a, b), out.putArray("losses"));
+        ArrayNode proofs = out.putArray("textureCoordinates");
+        UvProof.between(a, b).forEach(p -> proof(p, proofs.addObject()));
         print(out);
         return differences.isEmpty() ? 0 : 1;
+    }
+
+    private static void proof(UvProof proof, ObjectNode out) {
+        out.put("mesh", proof.mesh());
+        out.put("set", proof.set());
+        out.put("sameTriangles", proof.difference().isPresent());
+        proof.difference().ifPresent(d -> {
+            out.put("islands", d.islands().size());
+            out.put("changedIslands", d.changed());
+            out.put("movedCorners", d.moved());
+            out.put("largest", d.largest());
+        });
     }
 
     private static void sentences(List<Message> messages, ArrayNode out) {

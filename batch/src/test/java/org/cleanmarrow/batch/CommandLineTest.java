@@ -124,6 +124,27 @@ public class CommandLineTest {
         assertThat(mended.json().path("largestMetres").doubleValue()).isLessThan(1e-6);
     }
 
+    /** Evened out, the coordinates of the sample differ inside its islands alone; delivered only, nowhere. */
+    @Test
+    public void compareProvesTextureCoordinatesIslandByIsland() throws Exception {
+        for (boolean relaxed : new boolean[] {false, true}) {
+            Path steps = ledger(relaxed ? "{\"step\": \"relax-uvs\", \"mesh\": \"Mesh\"}" : "");
+            Said ran = Said.run(
+                    "run", steps.toString(), HAND, "--out", folder.resolve("uv").toString(), "--json");
+            assertThat(ran.code()).as(ran.err()).isZero();
+            String delivered = ran.json().path("files").get(0).stringValue();
+            Said compared = Said.run("compare", HAND, delivered, "--json");
+            assertThat(compared.code()).isZero();
+            JsonNode proof = compared.json().path("textureCoordinates").get(0);
+            assertThat(proof.path("mesh").stringValue()).isEqualTo("Mesh");
+            assertThat(proof.path("sameTriangles").booleanValue()).isTrue();
+            assertThat(proof.path("islands").intValue()).isGreaterThan(1);
+            assertThat(proof.path("movedCorners").intValue() > 0).isEqualTo(relaxed);
+            assertThat(proof.path("changedIslands").intValue() > 0).isEqualTo(relaxed);
+            assertThat(proof.path("largest").doubleValue() > 0).isEqualTo(relaxed);
+        }
+    }
+
     @Test
     public void modelAndClipsAreDeliveredApartAfterTheirKeysWereReduced() throws Exception {
         Said ran = Said.run(

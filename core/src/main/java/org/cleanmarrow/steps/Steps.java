@@ -25,6 +25,7 @@ import org.cleanmarrow.steps.intake.MarkForExport;
 import org.cleanmarrow.steps.intake.MatchNames;
 import org.cleanmarrow.steps.intake.OwnMaterial;
 import org.cleanmarrow.steps.intake.PaletteTexture;
+import org.cleanmarrow.steps.intake.RelaxUvs;
 import org.cleanmarrow.steps.intake.RemoveUnused;
 import org.cleanmarrow.steps.intake.Rename;
 import org.cleanmarrow.steps.intake.RenameMany;
@@ -134,6 +135,7 @@ public final class Steps {
             Combine.class,
             PaletteTexture.class,
             OwnMaterial.class,
+            RelaxUvs.class,
             ShareDuplicates.class,
             RemoveUnused.class,
             FitTextures.class,
