@@ -37,6 +37,7 @@ public final class Bench {
             CollisionBench.run(report, BigAsset.make(10));
         } else if (arguments.length > 0 && arguments[0].equals("playable")) {
             PlayableBench.run(report, BigAsset.make(10));
+            UvBench.run(report);
         } else if (arguments.length > 0 && arguments[0].equals("take")) {
             TakeBench.run(report);
         } else if (arguments.length > 0 && arguments[0].equals("cache")) {

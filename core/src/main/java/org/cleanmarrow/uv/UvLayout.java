@@ -11,6 +11,7 @@ import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.work.Threads;
 
 /**
  * The triangles of a mesh as they lie in a set of texture coordinates (glTF 2.0, 3.7.2: u to the right, v down, the picture from
@@ -30,8 +31,11 @@ public final class UvLayout {
     private final int[] island;
     private final int islandCount;
     private final BitSet border;
+    /** By edge, the corner it leaves from: the triangle on its other side, or -1 where it is not one alone. */
+    private final int[] across;
 
     private UvLayout(Mesh mesh, int set) {
+        Threads.begins("texture coordinates");
         int vertices = mesh.vertexCount();
         uv = new float[2 * vertices];
         Arrays.fill(uv, Float.NaN);
@@ -62,6 +66,8 @@ public final class UvLayout {
         material = Arrays.copyOf(materials, kept);
         point = points(MeshTopology.of(mesh), uv);
         border = new BitSet();
+        across = new int[corners.length];
+        Arrays.fill(across, -1);
         int[] up = IntStream.range(0, kept).toArray();
         joined(up);
         island = new int[kept];
@@ -166,7 +172,10 @@ public final class UvLayout {
                 join(up, order[i] / 3, order[end] / 3);
                 end++;
             }
-            if (end - i != 2) {
+            if (end - i == 2) {
+                across[order[i]] = order[i + 1] / 3;
+                across[order[i + 1]] = order[i] / 3;
+            } else {
                 border.set((int) (key[order[i]] >> 32));
                 border.set((int) key[order[i]]);
             }
@@ -228,6 +237,14 @@ public final class UvLayout {
     /** Whether a vertex lies on the border of its island. */
     public boolean isOnBorder(int vertex) {
         return border.get(point[vertex]);
+    }
+
+    /**
+     * The triangle on the other side of an edge, named by the number of the corner that it leaves from; -1 on a border, or where
+     * more than two meet.
+     */
+    public int across(int edge) {
+        return across[edge];
     }
 
     /** Vertices of an island. */

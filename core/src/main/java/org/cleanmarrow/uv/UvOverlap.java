@@ -12,7 +12,8 @@ import org.cleanmarrow.work.Work;
 /**
  * Triangles of one material that lie over each other in the picture, so that what is painted on one shows on the other. Those
  * that share an edge do not; nor does what is thinner than a millionth of the picture. As they lie: what repeats beyond the
- * picture's edge is not wound back into it. A sweep along u: time grows with how many lie side by side.
+ * picture's edge is not wound back into it. A sweep along u, in stripes of v: time grows with how many
+ * lie in one place.
  *
  * @param partly  triangles that lie partly over another
  * @param stacked triangles that have the very place of another, as mirrored halves on purpose have
@@ -83,36 +84,67 @@ public record UvOverlap(BitSet partly, BitSet stacked) {
         double[][] at = new double[n][];
         double[] least = new double[n];
         double[] most = new double[n];
+        double[] top = new double[n];
+        double[] bottom = new double[n];
         for (int i = 0; i < n; i++) {
             at[i] = corners(layout, some.get(i));
             least[i] = Math.min(at[i][0], Math.min(at[i][2], at[i][4]));
             most[i] = Math.max(at[i][0], Math.max(at[i][2], at[i][4]));
+            top[i] = Math.min(at[i][1], Math.min(at[i][3], at[i][5]));
+            bottom[i] = Math.max(at[i][1], Math.max(at[i][3], at[i][5]));
         }
         Integer[] order = IntStream.range(0, n).boxed().toArray(Integer[]::new);
         Arrays.sort(order, (x, y) -> Double.compare(least[x], least[y]));
-        int[] open = new int[16];
-        int many = 0;
+        Stripes stripes = Stripes.of(top, bottom);
+        int[][] open = new int[stripes.many()][16];
+        int[] many = new int[stripes.many()];
         for (int step = 0; step < n; step++) {
             if (step % 1000 == 0) {
                 work.stopIfCancelled();
             }
             int i = order[step];
-            int kept = 0;
-            for (int k = 0; k < many; k++) {
-                int j = open[k];
-                if (most[j] <= least[i]) {
-                    continue;
+            for (int s = stripes.of(top[i]); s <= stripes.of(bottom[i]); s++) {
+                int kept = 0;
+                for (int k = 0; k < many[s]; k++) {
+                    int j = open[s][k];
+                    if (most[j] <= least[i]) {
+                        continue;
+                    }
+                    open[s][kept++] = j;
+                    boolean apart = bottom[j] <= top[i] || bottom[i] <= top[j];
+                    boolean known = found.get(some.get(i)) && found.get(some.get(j));
+                    if (!apart && !known && overlap(at[i], at[j])) {
+                        found.set(some.get(i));
+                        found.set(some.get(j));
+                    }
                 }
-                open[kept++] = j;
-                boolean known = found.get(some.get(i)) && found.get(some.get(j));
-                if (!known && overlap(at[i], at[j])) {
-                    found.set(some.get(i));
-                    found.set(some.get(j));
+                open[s] = kept == open[s].length ? Arrays.copyOf(open[s], 2 * kept) : open[s];
+                open[s][kept] = i;
+                many[s] = kept + 1;
+            }
+        }
+    }
+
+    /** Equal stripes across v, as many as leave most triangles in few of them. */
+    private record Stripes(double first, double height, int many) {
+        private static final int MOST_EACH = 4;
+
+        static Stripes of(double[] top, double[] bottom) {
+            double first = Arrays.stream(top).min().orElse(0);
+            double last = Arrays.stream(bottom).max().orElse(1);
+            for (int many = Math.max(1, (int) Math.sqrt(top.length)); ; many /= 2) {
+                Stripes stripes = new Stripes(first, Math.max((last - first) / many, 1e-12), many);
+                long each = IntStream.range(0, top.length)
+                        .mapToLong(i -> 1L + stripes.of(bottom[i]) - stripes.of(top[i]))
+                        .sum();
+                if (many == 1 || each <= (long) MOST_EACH * top.length) {
+                    return stripes;
                 }
             }
-            many = kept;
-            open = many == open.length ? Arrays.copyOf(open, 2 * many) : open;
-            open[many++] = i;
+        }
+
+        int of(double v) {
+            return Math.clamp((long) ((v - first) / height), 0, many - 1);
         }
     }
 

@@ -105,10 +105,7 @@ abstract class DeskWindow {
 
     /** Waits until nothing is computed or drawn, for three beats of the toolkit's clock in a row. */
     void quiet() throws Exception {
-        beats(
-                "the window comes to rest",
-                3,
-                () -> desk.isQuiet() && !window.viewport().isBusy());
+        beats("the window comes to rest", 3, () -> desk.isQuiet() && !window.isBusy());
     }
 
     /** Waits until something has held for so many beats of the toolkit's clock in a row. */

@@ -8,6 +8,7 @@ import org.cleanmarrow.demo.shape.Blocks;
 import org.cleanmarrow.demo.shape.Paint;
 import org.cleanmarrow.demo.shape.Shell;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Local;
@@ -15,6 +16,7 @@ import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
@@ -85,7 +87,22 @@ public final class MooringPennant {
                 shell.quad(half + a, half + a + ROWS + 1, half + a + ROWS + 2, half + a + 1);
             }
         }
-        return new Blocks().shell(shell).primitive(1);
+        Primitive plain = new Blocks().shell(shell).primitive(1);
+        return plain.withAttributes(List.of(new Attribute("TEXCOORD_0", 2, painted(plain), Storage.FLOAT)));
+    }
+
+    /** Each side drawn out to a rectangle of the picture, so that bands across it are bands; the back as whoever stands there sees it. */
+    private static float[] painted(Primitive cloth) {
+        float[] out = new float[2 * cloth.vertexCount()];
+        for (int v = 0; v < cloth.vertexCount(); v++) {
+            boolean front = v < cloth.vertexCount() / 2;
+            int number = v % (cloth.vertexCount() / 2);
+            double along = (double) (number / (ROWS + 1)) / COLUMNS;
+            double across = (double) (number % (ROWS + 1)) / ROWS;
+            out[2 * v] = (float) (0.03 + 0.94 * (front ? along : 1 - along));
+            out[2 * v + 1] = (float) ((front ? 0.12 : 0.56) + 0.32 * across);
+        }
+        return out;
     }
 
     /** From rest into waves that run along it, its length kept; then as another program writes it: in millimetres, Z up. */

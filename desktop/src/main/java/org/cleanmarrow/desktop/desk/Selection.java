@@ -94,6 +94,25 @@ public final class Selection {
         chosen.set(vertices.isEmpty() ? Chosen.NONE : new Chosen(mesh, vertices));
     }
 
+    /** Chooses vertices, or adds them to what is chosen of the same mesh, or takes them out of it. */
+    public void choose(int mesh, BitSet vertices, boolean more, boolean less) {
+        Chosen before = chosen.get();
+        boolean same = before.mesh() == mesh;
+        BitSet next = (BitSet) vertices.clone();
+        if (less) {
+            if (!same) {
+                return;
+            }
+            next = (BitSet) before.vertices().clone();
+            next.andNot(vertices);
+        } else if (more && same) {
+            next.or(before.vertices());
+        } else if (more && vertices.isEmpty()) {
+            return;
+        }
+        choose(mesh, next);
+    }
+
     /** The mesh that is worked on: the chosen one, or the first skinned one. */
     public Optional<Mesh> workedMesh() {
         return looked.get()

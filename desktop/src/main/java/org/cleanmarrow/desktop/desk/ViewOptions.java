@@ -38,6 +38,7 @@ public final class ViewOptions {
     private final BooleanProperty dual = new SimpleBooleanProperty();
     private final BooleanProperty relaxed = new SimpleBooleanProperty();
     private final IntegerProperty neighbours = new SimpleIntegerProperty();
+    private final BooleanProperty uvs = new SimpleBooleanProperty();
     private final BooleanProperty turning = new SimpleBooleanProperty();
 
     public ObjectProperty<ShadingMode> paint() {
@@ -119,6 +120,11 @@ public final class ViewOptions {
     /** Frames between the skeletons that are drawn before and after the moment shown; 0 for none. */
     public IntegerProperty neighbours() {
         return neighbours;
+    }
+
+    /** How the mesh in hand lies in its picture is shown beside the view. */
+    public BooleanProperty uvs() {
+        return uvs;
     }
 
     /** The asset turns slowly by itself. */

@@ -13,6 +13,7 @@ import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.Button;
+import javafx.scene.control.MenuButton;
 import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.image.PixelFormat;
@@ -27,6 +28,7 @@ import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.station.Act;
+import org.cleanmarrow.desktop.uv.UvPaint;
 import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.desktop.window.MainWindow;
 import org.cleanmarrow.examination.Finding;
@@ -172,13 +174,24 @@ public final class Shots {
         press(KeyCode.F1);
         take("11-settings");
         on(() -> ((Button) scene.lookup("#settings-close")).fire());
-        on(desk.files()::openDemo);
+        on(() -> {
+            desk.files().openDemo(Demo.named("mooring-pennant").orElseThrow());
+            desk.station().set(Station.INTAKE);
+            desk.seeing().uvs().set(true);
+        });
         quiet();
-        on(() -> window.act("tour"));
+        on(() -> window.unfold("intake-material"));
         quiet();
-        on(() -> ((Button) scene.lookup("#tour-next")).fire());
-        take("12-tour");
-        on(() -> ((Button) scene.lookup("#tour-end")).fire());
+        on(() -> {
+            desk.selection().choose(desk.now().findMesh("pennant"), first(27 * 11));
+            ((MenuButton) scene.lookup("#uv-paint"))
+                    .getItems()
+                    .get(UvPaint.ANGLES.ordinal())
+                    .fire();
+            window.viewport().frameChoice();
+        });
+        take("12-uvs");
+        on(() -> desk.seeing().uvs().set(false));
         others();
         on(() -> {
             window.close();
@@ -365,7 +378,7 @@ public final class Shots {
                 throw new IllegalStateException("the window did not come to rest");
             }
             Thread.sleep(60);
-            calm = ask(() -> desk.isQuiet() && !window.viewport().isBusy()) ? calm + 1 : 0;
+            calm = ask(() -> desk.isQuiet() && !window.isBusy()) ? calm + 1 : 0;
         }
         Thread.sleep(250);
     }

@@ -512,7 +512,7 @@ public final class ViewportPane extends Pane {
             boolean first = brushed == null;
             brushed = first ? new BitSet() : brushed;
             brushed.or(touched.vertices());
-            choose(touched.mesh(), touched.vertices(), e.isShiftDown() || !first, e.isShortcutDown());
+            desk.selection().choose(touched.mesh(), touched.vertices(), e.isShiftDown() || !first, e.isShortcutDown());
         }
         drawOverlay();
     }
@@ -620,26 +620,10 @@ public final class ViewportPane extends Pane {
 
     private void choose(Optional<Picker.Found> found, MouseEvent e) {
         if (found.isPresent()) {
-            choose(found.get().mesh(), found.get().vertices(), e.isShiftDown(), e.isShortcutDown());
+            desk.selection().choose(found.get().mesh(), found.get().vertices(), e.isShiftDown(), e.isShortcutDown());
         } else if (!e.isShiftDown() && !e.isShortcutDown()) {
             desk.selection().choose(-1, new BitSet());
         }
-    }
-
-    private void choose(int mesh, BitSet vertices, boolean more, boolean less) {
-        Selection.Chosen before = desk.selection().chosen().get();
-        boolean same = before.mesh() == mesh;
-        BitSet next = (BitSet) vertices.clone();
-        if (less) {
-            if (!same) {
-                return;
-            }
-            next = (BitSet) before.vertices().clone();
-            next.andNot(vertices);
-        } else if (more && same) {
-            next.or(before.vertices());
-        }
-        desk.selection().choose(mesh, next);
     }
 
     private Optional<Integer> jointAt(double x, double y) {

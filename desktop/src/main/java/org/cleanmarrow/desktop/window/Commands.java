@@ -64,6 +64,7 @@ final class Commands {
         add("names", "N", open, () -> seeing.names().set(!seeing.names().get()));
         add("wire", "W", open, () -> seeing.wire().set(!seeing.wire().get()));
         add("points", "V", open, () -> seeing.points().set(!seeing.points().get()));
+        add("uvs", "Y", open, () -> seeing.uvs().set(!seeing.uvs().get()));
         add("box", "X", open, () -> seeing.box().set(!seeing.box().get()));
         add("tape", "L", open, () -> seeing.taping().set(!seeing.taping().get()));
         add("figure", "", open, () -> seeing.figure().set(!seeing.figure().get()));

@@ -16,12 +16,14 @@ import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
 import javafx.scene.input.TransferMode;
 import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.scene.text.Font;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
+import org.cleanmarrow.desktop.uv.UvPane;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.FileDialogs;
 import org.cleanmarrow.desktop.widgets.Zoomed;
@@ -34,6 +36,7 @@ import org.cleanmarrow.formats.AssetFiles;
 public final class MainWindow {
     private final Desk desk;
     private final ViewportPane viewport;
+    private final UvPane uvs;
     private final Transport time;
     private final FileDialogs dialogs;
     private final Commands acts;
@@ -48,6 +51,10 @@ public final class MainWindow {
         dialogs = new FileDialogs(desk);
         viewport = new ViewportPane(desk);
         viewport.setId("viewport");
+        uvs = new UvPane(desk, viewport.chooser());
+        // Half of the room each, whatever stands in them.
+        viewport.setPrefWidth(1);
+        uvs.setPrefWidth(1);
         time = new Transport(desk);
         acts = new Commands(desk, viewport, time, dialogs, layer);
         Finder finder = new Finder(desk, layer);
@@ -62,7 +69,10 @@ public final class MainWindow {
         Stations stations = new Stations(desk, viewport, dialogs);
         column = new StationColumn(desk, stations, new FindingsList(desk));
         finder.setStations(column);
-        StackPane stage = new StackPane(viewport, new Welcome(desk, acts));
+        HBox views = new HBox(viewport, uvs);
+        HBox.setHgrow(viewport, Priority.ALWAYS);
+        HBox.setHgrow(uvs, Priority.ALWAYS);
+        StackPane stage = new StackPane(views, new Welcome(desk, acts));
         VBox view = new VBox(new ViewBar(desk, acts), stage, new Tray(desk, stations, viewport), time);
         VBox.setVgrow(stage, Priority.ALWAYS);
         view.setMinWidth(200);
@@ -102,6 +112,16 @@ public final class MainWindow {
         return viewport;
     }
 
+    /** The view of texture coordinates beside it. */
+    public UvPane uvs() {
+        return uvs;
+    }
+
+    /** True while a picture is on its way. */
+    public boolean isBusy() {
+        return viewport.isBusy() || uvs.isBusy();
+    }
+
     /** Unfolds an act of a station and goes there. */
     public void unfold(String id) {
         column.all().stream().filter(a -> a.id().equals(id)).findFirst().ifPresent(column::reveal);
@@ -126,6 +146,7 @@ public final class MainWindow {
 
     public void close() {
         viewport.close();
+        uvs.close();
     }
 
     private void dragOver(DragEvent e) {

@@ -45,6 +45,7 @@ final class ViewBar extends HBox {
                         measures(seeing),
                         from(seeing),
                         Widgets.spring(),
+                        toggle("uvs", seeing.uvs()),
                         toggle("ghost", seeing.ghost()),
                         divider);
         getChildren()
