@@ -47,6 +47,7 @@ public final class Desk {
     private final Foreteller foreteller = new Foreteller(this);
     private final Facts facts = new Facts("facts", this::announce);
     private final Facts figures = new Facts("figures", this::announce);
+    private final SourceWatch sourceWatch = new SourceWatch(jobs::fail);
     private final WorkQueue measurer = new WorkQueue("measure", p -> {});
     private final WorkQueue saver = new WorkQueue("save", p -> {});
     private final WorkQueue settings = new WorkQueue("settings", p -> {});
@@ -111,6 +112,7 @@ public final class Desk {
         saver.closeGently();
         settings.closeGently();
         targets.queue().closeGently();
+        sourceWatch.stop();
         queues().forEach(WorkQueue::close);
         folder.forgetWork();
     }
@@ -126,6 +128,7 @@ public final class Desk {
                 figures.queue(),
                 measurer,
                 saver,
+                sourceWatch.queue(),
                 poses.queue()));
         return all;
     }
@@ -140,6 +143,11 @@ public final class Desk {
     /** What is being done, and what became of it. */
     public Jobs jobs() {
         return jobs;
+    }
+
+    /** Whether the files it came from were written since. */
+    public SourceWatch sourceWatch() {
+        return sourceWatch;
     }
 
     /** What is opened, saved and delivered. */
@@ -332,8 +340,19 @@ public final class Desk {
 
     // ---- acts
 
-    void take(AssetFiles.Opened opened, String from, Ledger ledger, List<Replay.Done> done) {
+    String source() {
+        return source;
+    }
+
+    /** @param files that it came from, as they were before they were read */
+    void take(
+            AssetFiles.Opened opened,
+            String from,
+            List<SourceWatch.Noted> files,
+            Ledger ledger,
+            List<Replay.Done> done) {
         history = new History(opened.asset());
+        sourceWatch.follow(files);
         joined = opened.joined();
         source = from;
         lastDelivery = null;

@@ -17,14 +17,18 @@ import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.report.Report;
 import org.cleanmarrow.formats.report.ReportFiles;
+import org.cleanmarrow.ledger.History;
 import org.cleanmarrow.ledger.Ledger;
+import org.cleanmarrow.ledger.Newer;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.intake.NamesFrom;
 import org.cleanmarrow.steps.intake.RenameMany;
+import org.cleanmarrow.work.Work;
 
 /**
  * What comes onto the desk and leaves it: assets, demo assets, ledgers, lists of names, deliveries. None is read or written on the
@@ -58,12 +62,13 @@ public final class DeskFiles {
     public void open(List<Path> files) {
         jobs.run(
                 w -> {
-                    AssetFiles.Opened opened = AssetFiles.open(files, w);
+                    Read read = Read.of(files, w);
                     files.reversed().forEach(desk.folder()::remember);
-                    return opened;
+                    return read;
                 },
-                opened -> {
-                    desk.take(opened, sources(files), Ledger.EMPTY, List.of());
+                read -> {
+                    AssetFiles.Opened opened = read.opened;
+                    desk.take(opened, sources(files), read.files, Ledger.EMPTY, List.of());
                     jobs.say(
                             files.size() == 1
                                     ? Labels.of("said.opened", files.getFirst().getFileName())
@@ -72,6 +77,14 @@ public final class DeskFiles {
                                             files.size(),
                                             opened.asset().notes().getLast()));
                 });
+    }
+
+    /** What was read, and how its files were before. */
+    private record Read(AssetFiles.Opened opened, List<SourceWatch.Noted> files) {
+        static Read of(List<Path> files, Work work) throws ReadFailed {
+            List<SourceWatch.Noted> noted = SourceWatch.note(files);
+            return new Read(AssetFiles.open(files, work), noted);
+        }
     }
 
     private static String sources(List<Path> files) {
@@ -84,7 +97,7 @@ public final class DeskFiles {
 
     public void openDemo(Demo demo) {
         jobs.run(w -> demo.asset().get(), asset -> {
-            desk.take(alone(asset), DEMO + demo.name(), Ledger.EMPTY, List.of());
+            desk.take(alone(asset), DEMO + demo.name(), List.of(), Ledger.EMPTY, List.of());
             jobs.say(Labels.of("said.demo", demo.faults().get().size(), demo.name()));
         });
     }
@@ -113,18 +126,74 @@ public final class DeskFiles {
         Ledger ledger = desk.history().ledger();
         jobs.run(
                 w -> {
-                    Asset asset = AssetFiles.open(file, w);
+                    Read read = Read.of(List.of(file), w);
                     desk.folder().remember(file);
-                    return new Replayed(asset, Replay.all(asset, ledger, true, w));
+                    return new Replayed(read, Replay.all(read.opened.asset(), ledger, true, w));
                 },
-                r -> {
-                    desk.take(alone(r.asset), file.toAbsolutePath().toString(), ledger, r.done);
-                    long lost = Desk.misfits(ledger, r.done);
-                    jobs.say(Labels.of("said.replayed", r.done.size() - lost, r.done.size(), file.getFileName()));
-                });
+                r -> take(r.read, List.of(file), ledger, r.done));
     }
 
-    private record Replayed(Asset asset, List<Replay.Done> done) {}
+    private record Replayed(Read read, List<Replay.Done> done) {}
+
+    private void take(Read read, List<Path> files, Ledger ledger, List<Replay.Done> done) {
+        desk.take(read.opened, sources(files), read.files, ledger, done);
+        long lost = Desk.misfits(ledger, done);
+        jobs.say(Labels.of(
+                "said.replayed",
+                done.size() - lost,
+                done.size(),
+                files.getFirst().getFileName()));
+    }
+
+    /** A newer version of the files on the desk, read and tried, and not taken yet. */
+    public final class Tried {
+        private final Read read;
+        private final List<Path> files;
+        private final Newer newer;
+        private final History on;
+
+        private Tried(Read read, List<Path> files, Newer newer, History on) {
+            this.read = read;
+            this.files = files;
+            this.newer = newer;
+            this.on = on;
+        }
+
+        public Newer newer() {
+            return newer;
+        }
+
+        public String name() {
+            return files.getFirst().getFileName().toString();
+        }
+
+        /** Takes it, with one of the ledgers that were tried; not where the desk went on meanwhile. */
+        public void take(Newer.Replayed replayed) {
+            if (on != desk.history() || newer.plain().ledger() != on.ledger()) {
+                jobs.fail(new Exception(Labels.of("said.meanwhile")));
+                return;
+            }
+            DeskFiles.this.take(read, files, replayed.ledger(), replayed.done());
+        }
+    }
+
+    /** Reads the files on the desk again, and tells what that would mean; the desk stays as it is. */
+    public void tryNewer(Consumer<Tried> then) {
+        History on = desk.history();
+        Ledger ledger = on.ledger();
+        Asset received = desk.received();
+        List<Path> files = files(desk.source());
+        jobs.run(
+                w -> {
+                    Read read = Read.of(files, w);
+                    return new Tried(read, files, Newer.of(received, read.opened.asset(), ledger, w), on);
+                },
+                then);
+    }
+
+    private static List<Path> files(String source) {
+        return Arrays.stream(source.split(SEPARATOR)).map(Path::of).toList();
+    }
 
     /** Opens again what a session left behind, and replays its ledger. */
     public void recover(AppFolder.Leftover leftover) {
@@ -132,22 +201,20 @@ public final class DeskFiles {
                 w -> {
                     String from = leftover.source();
                     Optional<Demo> demo = demo(from);
-                    List<Path> files = demo.isPresent()
-                            ? List.of()
-                            : Arrays.stream(from.split(SEPARATOR)).map(Path::of).toList();
-                    AssetFiles.Opened opened =
-                            demo.isPresent() ? alone(demo.get().asset().get()) : AssetFiles.open(files, w);
+                    Read read = demo.isPresent()
+                            ? new Read(alone(demo.get().asset().get()), List.of())
+                            : Read.of(files(from), w);
                     Ledger ledger = Ledger.parse(leftover.ledger());
-                    return new Recovered(opened, from, ledger, Replay.all(opened.asset(), ledger, true, w));
+                    return new Recovered(read, from, ledger, Replay.all(read.opened.asset(), ledger, true, w));
                 },
                 r -> {
-                    desk.take(r.opened, r.source, r.ledger, r.done);
+                    desk.take(r.read.opened, r.source, r.read.files, r.ledger, r.done);
                     desk.folder().discard(leftover);
                     jobs.say(Labels.of("said.recovered", r.done.size()));
                 });
     }
 
-    private record Recovered(AssetFiles.Opened opened, String source, Ledger ledger, List<Replay.Done> done) {}
+    private record Recovered(Read read, String source, Ledger ledger, List<Replay.Done> done) {}
 
     private static AssetFiles.Opened alone(Asset asset) {
         return new AssetFiles.Opened(asset, List.of());

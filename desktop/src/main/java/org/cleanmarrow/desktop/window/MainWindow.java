@@ -64,7 +64,7 @@ public final class MainWindow {
         TargetSheet target = new TargetSheet(desk, dialogs, layer);
         layer.connect(finder::open, settings::open, tour::open, target::open);
         root.getStyleClass().add("desk");
-        root.setTop(new TopBar(desk, finder, acts));
+        root.setTop(new TopBar(desk, finder, acts, layer));
         root.setLeft(new Spine(desk));
         Stations stations = new Stations(desk, viewport, dialogs);
         column = new StationColumn(desk, stations, new FindingsList(desk));

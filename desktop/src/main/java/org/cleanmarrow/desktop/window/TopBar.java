@@ -27,7 +27,7 @@ final class TopBar extends HBox {
     private final Desk desk;
     private final Label name = new Label();
 
-    TopBar(Desk desk, Finder finder, Commands acts) {
+    TopBar(Desk desk, Finder finder, Commands acts, Layer layer) {
         this.desk = desk;
         getStyleClass().add("top-bar");
         setAlignment(Pos.CENTER_LEFT);
@@ -40,6 +40,12 @@ final class TopBar extends HBox {
         product.setMinWidth(Region.USE_PREF_SIZE);
         name.setId("asset-name");
         name.setMinWidth(0);
+        Button newer = Widgets.button("source-newer", "top.newer", () -> NewerSheet.open(desk, layer));
+        newer.getStyleClass().add("newer");
+        newer.setMinWidth(Region.USE_PREF_SIZE);
+        newer.setTooltip(new Tooltip(Labels.of("tip.newer")));
+        newer.visibleProperty().bind(desk.sourceWatch().newer());
+        newer.managedProperty().bind(newer.visibleProperty());
         Label keys = new Label(acts.said(acts.get("find")));
         keys.getStyleClass().add("keys");
         keys.setMouseTransparent(true);
@@ -65,6 +71,7 @@ final class TopBar extends HBox {
                         new Group(rim, marrow),
                         product,
                         name,
+                        newer,
                         Widgets.spring(),
                         find,
                         settings,
