@@ -7,12 +7,14 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.delivery.Recipe;
 import org.cleanmarrow.formats.file.FileTroubles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.report.Report;
@@ -70,6 +72,8 @@ final class MendCommand extends JsonCommand {
     @Mixin
     private FormatOption format;
 
+    private Recipe recipe;
+
     @Override
     public Integer call() throws Exception {
         if (out == null && !dry) {
@@ -84,8 +88,10 @@ final class MendCommand extends JsonCommand {
         if (wanted.isEmpty()) {
             return 2;
         }
+        recipe = format.recipe(false);
         if (batch.isAskedFor(files)) {
-            List<Path> reads = target.file().stream().toList();
+            List<Path> reads = Stream.concat(target.file().stream(), format.files().stream())
+                    .toList();
             return batch.run(
                     files, dry ? Optional.empty() : Optional.of(out), reads, this::one, this::say, this::print);
         }
@@ -109,7 +115,8 @@ final class MendCommand extends JsonCommand {
     /** This command for one of its files. */
     private List<String> one(Path file, Path under) {
         List<String> all = new ArrayList<>(List.of("mend", file.toString(), "--json", "--target", target.text()));
-        all.addAll(List.of("--most-moved", Double.toString(most), "--as", format.ending()));
+        all.addAll(List.of("--most-moved", Double.toString(most)));
+        all.addAll(format.again());
         if (report) {
             all.add("--report");
         }
@@ -147,12 +154,11 @@ final class MendCommand extends JsonCommand {
         }
         List<Finding> left = new ArrayList<>(plan.left());
         if (!dry) {
-            Delivery.Delivered delivered =
-                    Delivery.deliver(asset, out, format.ending(), false, Optional.of(ledger), Work.QUIET);
+            Delivery.Delivered delivered = Delivery.deliver(asset, out, recipe, Optional.of(ledger), Work.QUIET);
             told.delivered(delivered, file);
             one.put("ledgerFile", delivered.ledger().orElseThrow().toString());
             left.addAll(delivered.tooLarge(wanted));
-            if (report) {
+            if (report || recipe.report()) {
                 one.put(
                         "reportFile",
                         report(asset, wanted, left, plan, delivered).toString());

@@ -1,6 +1,7 @@
 package org.cleanmarrow.batch;
 
 import java.nio.file.Path;
+import java.util.Optional;
 import org.cleanmarrow.edit.VertexOrder;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
@@ -71,7 +72,8 @@ final class ReorderCommand extends JsonCommand {
         Told told = new Told(result, this::say);
         told.read(edited, file);
         if (matched > 0) {
-            told.delivered(Delivery.deliver(order.asset(), out, format.ending(), Work.QUIET), file);
+            told.delivered(
+                    Delivery.deliver(order.asset(), out, format.recipe(false), Optional.empty(), Work.QUIET), file);
         }
         told.finish();
         print(result);

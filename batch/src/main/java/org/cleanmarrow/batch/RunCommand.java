@@ -5,8 +5,10 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.delivery.Recipe;
 import org.cleanmarrow.formats.file.FileTroubles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.ledger.Ledger;
@@ -48,14 +50,20 @@ final class RunCommand extends JsonCommand {
     @Override
     public Integer call() throws Exception {
         Ledger steps = Ledger.parse(text(ledger));
+        Recipe recipe = format.recipe(apart);
+        if (recipe.report()) {
+            say("The report of the recipe is left out: run checks nothing. Use mend, or report.");
+        }
         if (batch.isAskedFor(files)) {
-            return batch.run(files, Optional.of(out), List.of(ledger), this::one, this::say, this::print);
+            List<Path> reads =
+                    Stream.concat(Stream.of(ledger), format.files().stream()).toList();
+            return batch.run(files, Optional.of(out), reads, this::one, this::say, this::print);
         }
         ObjectNode result = JsonNodeFactory.instance.objectNode();
         Told told = new Told(result, this::say);
         for (Path file : files) {
             try {
-                deliver(file, steps, told);
+                deliver(file, steps, recipe, told);
             } catch (ReadFailed | Refused | IOException e) {
                 if (told.hasDeliveredNone()) {
                     throw e;
@@ -74,8 +82,8 @@ final class RunCommand extends JsonCommand {
 
     /** This command for one of its files. */
     private List<String> one(Path file, Path under) {
-        List<String> all =
-                new ArrayList<>(List.of("run", ledger.toString(), file.toString(), "--json", "--as", format.ending()));
+        List<String> all = new ArrayList<>(List.of("run", ledger.toString(), file.toString(), "--json"));
+        all.addAll(format.again());
         all.addAll(List.of("--out", out.resolve(under).toString()));
         if (apart) {
             all.add("--apart");
@@ -83,7 +91,7 @@ final class RunCommand extends JsonCommand {
         return all;
     }
 
-    private void deliver(Path file, Ledger steps, Told told) throws ReadFailed, Refused, IOException {
+    private void deliver(Path file, Ledger steps, Recipe recipe, Told told) throws ReadFailed, Refused, IOException {
         Asset asset = AssetFiles.open(file, Work.QUIET);
         told.read(asset, file);
         List<Replay.Done> done = Replay.all(asset, steps, true, Work.QUIET);
@@ -91,6 +99,6 @@ final class RunCommand extends JsonCommand {
             told.step(done.get(i), steps.entries().get(i).on(), file);
             asset = done.get(i).asset();
         }
-        told.delivered(Delivery.deliver(asset, out, format.ending(), apart, Optional.empty(), Work.QUIET), file);
+        told.delivered(Delivery.deliver(asset, out, recipe, Optional.empty(), Work.QUIET), file);
     }
 }

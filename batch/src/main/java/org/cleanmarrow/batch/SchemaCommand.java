@@ -23,6 +23,7 @@ final class SchemaCommand extends JsonCommand {
             TARGET,
             LEDGER,
             "manifest",
+            "recipe",
             "inspect",
             "check",
             "mend",
@@ -34,7 +35,7 @@ final class SchemaCommand extends JsonCommand {
             "checks",
             "common");
 
-    @Parameters(paramLabel = "NAME", arity = "0..1", description = "target, ledger, manifest, or a command")
+    @Parameters(paramLabel = "NAME", arity = "0..1", description = "target, ledger, manifest, recipe, or a command")
     private String name;
 
     @Override

@@ -9,6 +9,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import org.cleanmarrow.checks.TargetJson;
+import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.delivery.Recipe;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.OpenSamples;
 import org.cleanmarrow.kit.RandomAssets;
@@ -88,7 +90,11 @@ public class SchemaTest {
              "materialNames": "*", "extensions": [], "checks": {"end-joints": "off"}}""";
         hold("target", target);
         hold("target", TargetJson.write(TargetJson.read(target)));
+        hold("recipe", new Recipe("SK_{asset}", AssetFiles.written(), true, true, true, true, true).toJson());
+        hold("recipe", "{\"recipe\": 1}");
         int sound = arguments.size() / 2;
+        hold("recipe", "{\"recipe\": 1, \"zipped\": true}");
+        hold("recipe", "{\"recipe\": 1, \"formats\": [\"glb\", \"glb\"]}");
         hold("target", "{\"conventions\": \"y-up-m-rh\", \"jonits\": 3}");
         hold("target", "{\"conventions\": \"y-up-m-rh\", \"checks\": {\"end-joints\": \"grave\"}}");
         hold("target", "{\"joints\": 3}");
@@ -109,7 +115,7 @@ public class SchemaTest {
                         line.path("errors").toString());
             }
         }
-        assertThat(lines).hasSize(sound + 6);
+        assertThat(lines).hasSize(sound + 8);
         assertThat(wrong).isEmpty();
     }
 

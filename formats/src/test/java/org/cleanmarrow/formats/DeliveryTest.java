@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.delivery.Recipe;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
@@ -50,7 +51,8 @@ public class DeliveryTest {
     public void modelAndClipsApartHoldTheSameSkeletonAndPlayAsBefore() throws Exception {
         Path folder = Files.createTempDirectory("marrow");
         Asset asset = RandomAssets.of(5).withName("pilot");
-        Delivery.Delivered delivered = Delivery.deliver(asset, folder, "glb", true, Optional.empty(), Work.QUIET);
+        Delivery.Delivered delivered =
+                Delivery.deliver(asset, folder, Recipe.of("glb", true), Optional.empty(), Work.QUIET);
         assertThat(delivered.files())
                 .extracting(f -> f.getFileName().toString())
                 .containsExactly(
@@ -89,22 +91,22 @@ public class DeliveryTest {
     public void theSkeletonOfWhatIsDeliveredApartIsHeldAgainstTheVersionBefore() throws Exception {
         Path folder = Files.createTempDirectory("marrow");
         Asset asset = RandomAssets.of(5).withName("pilot");
-        Delivery.deliver(asset, folder, "glb", true, Optional.empty(), Work.QUIET);
-        assertThat(Delivery.deliver(asset, folder, "glb", true, Optional.empty(), Work.QUIET)
+        Delivery.deliver(asset, folder, Recipe.of("glb", true), Optional.empty(), Work.QUIET);
+        assertThat(Delivery.deliver(asset, folder, Recipe.of("glb", true), Optional.empty(), Work.QUIET)
                         .notes())
                 .anyMatch(n -> n.equals("The skeleton is that of pilot_v001.glb: clips of one play on the other."));
         int joint = asset.skins().getFirst().joints()[1];
         List<Node> nodes = new ArrayList<>(asset.nodes());
         nodes.set(joint, nodes.get(joint).withLocal(Local.at(9, 9, 9)));
         Asset longer = asset.withNodes(nodes);
-        assertThat(Delivery.deliver(longer, folder, "glb", true, Optional.empty(), Work.QUIET)
+        assertThat(Delivery.deliver(longer, folder, Recipe.of("glb", true), Optional.empty(), Work.QUIET)
                         .notes())
                 .anyMatch(n -> n.startsWith("The skeleton is not that of pilot_v002.glb"));
         Files.write(folder.resolve("pilot_v003.glb"), new byte[] {1, 2, 3});
-        assertThat(Delivery.deliver(asset, folder, "glb", true, Optional.empty(), Work.QUIET)
+        assertThat(Delivery.deliver(asset, folder, Recipe.of("glb", true), Optional.empty(), Work.QUIET)
                         .notes())
                 .anyMatch(n -> n.startsWith("pilot_v003.glb could not be read"));
-        assertThat(Delivery.deliver(asset, folder, "dae", true, Optional.empty(), Work.QUIET)
+        assertThat(Delivery.deliver(asset, folder, Recipe.of("dae", true), Optional.empty(), Work.QUIET)
                         .notes())
                 .as("nothing of that format before")
                 .noneMatch(n -> n.contains("The skeleton is"));

@@ -82,6 +82,11 @@ public final class AppFolder {
         return settings.resolve("targets");
     }
 
+    /** Where recipes of deliveries are kept. */
+    Path recipes() {
+        return settings.resolve("recipes");
+    }
+
     /** Files opened lately, the newest first; only those that are still there. */
     public List<Path> recent() {
         try {

@@ -63,6 +63,7 @@ public final class Desk {
     private final ViewOptions seeing = new ViewOptions();
     private final Preferences preferences;
     private final Targets targets;
+    private final Recipes recipes;
     private final Outcomes outcomes;
     private final ObjectProperty<Finding> shown = new SimpleObjectProperty<>();
     private History history;
@@ -87,6 +88,7 @@ public final class Desk {
                         jobs::fail));
         outcomes = new Outcomes(preferences);
         targets = new Targets(folder.targets(), jobs::fail);
+        recipes = new Recipes(folder.recipes(), jobs::fail);
         target.addListener((o, before, now) -> examine());
         for (ObservableValue<?> seen : List.of(
                 revision,
@@ -112,6 +114,7 @@ public final class Desk {
         saver.closeGently();
         settings.closeGently();
         targets.queue().closeGently();
+        recipes.queue().closeGently();
         sourceWatch.stop();
         queues().forEach(WorkQueue::close);
         folder.forgetWork();
@@ -122,6 +125,7 @@ public final class Desk {
         all.addAll(List.of(
                 settings,
                 targets.queue(),
+                recipes.queue(),
                 examiner.queue(),
                 foreteller.queue(),
                 facts.queue(),
@@ -143,6 +147,11 @@ public final class Desk {
     /** What is being done, and what became of it. */
     public Jobs jobs() {
         return jobs;
+    }
+
+    /** What deliveries consist of, as people kept it. */
+    public Recipes recipes() {
+        return recipes;
     }
 
     /** Whether the files it came from were written since. */

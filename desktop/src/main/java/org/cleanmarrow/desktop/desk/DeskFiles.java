@@ -17,6 +17,7 @@ import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.delivery.Recipe;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.report.Report;
@@ -256,15 +257,18 @@ public final class DeskFiles {
         jobs.run(w -> Ledger.parse(Files.readString(file)), desk::rerun);
     }
 
-    /** Writes what ships of the latest state out in a format, the clips apart where they are wanted so; reads it back and compares. */
-    public void deliver(Path out, String ending, boolean apart) {
+    /** Writes what ships of the latest state out as a recipe says, reads it back and compares. */
+    public void deliver(Path out, Recipe recipe) {
         Asset asset = desk.history().latest();
-        jobs.run(w -> Delivery.deliver(asset, out, ending, apart, Optional.empty(), w), delivered -> {
+        jobs.run(w -> Delivery.deliver(asset, out, recipe, Optional.empty(), w), delivered -> {
             desk.delivered(delivered);
             jobs.say(Labels.of(
                     "said.delivered",
                     delivered.files().getFirst().getFileName(),
                     desk.outcomes().length(delivered.landing().largestMetres())));
+            if (recipe.report()) {
+                report();
+            }
         });
     }
 

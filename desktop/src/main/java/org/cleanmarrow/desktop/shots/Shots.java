@@ -33,6 +33,7 @@ import org.cleanmarrow.desktop.viewport.Camera;
 import org.cleanmarrow.desktop.window.MainWindow;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.formats.delivery.Recipe;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.steps.motion.ReduceKeys;
 import org.cleanmarrow.steps.scale.Convert;
@@ -146,7 +147,7 @@ public final class Shots {
         on(() -> {
             desk.station().set(Station.DELIVERY);
             desk.playback().clip().set("");
-            desk.files().deliver(home.resolve("deliveries"), "glb", false);
+            desk.files().deliver(home.resolve("deliveries"), Recipe.of("glb", false));
         });
         quiet();
         // Where the pictures are taken is nobody's business.

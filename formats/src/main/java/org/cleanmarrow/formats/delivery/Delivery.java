@@ -32,6 +32,7 @@ import org.cleanmarrow.measure.Losses;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.pose.RestSnapshot;
 import org.cleanmarrow.query.Apart;
 import org.cleanmarrow.query.Shipping;
 import org.cleanmarrow.text.Bytes;
@@ -134,36 +135,32 @@ public final class Delivery {
      */
     public static Delivered deliver(Asset asset, Path folder, String ending, Work work)
             throws IOException, ReadFailed, Refused {
-        return deliver(asset, folder, ending, false, Optional.empty(), work);
+        return deliver(asset, folder, Recipe.of(ending, false), Optional.empty(), work);
     }
 
     /**
-     * The same, with the model and every clip in files of their own where they are wanted apart: the model first, then {@code
+     * The same, with all that a recipe asks for. Where the model and its clips are wanted apart, the model comes first, then {@code
      * name_v003_clip} for each clip with the skeleton alone. What was read back of each is held against the model's skeleton
      * too, and the model's skeleton against that of the model delivered before, which a note says: clips of one play on the other
      * where names, order and rest are the same.
      *
      * @param ledger to lie beside the files, as {@code name_v003.ledger.json}
      */
-    public static Delivered deliver(
-            Asset asset, Path folder, String ending, boolean apart, Optional<Ledger> ledger, Work work)
+    public static Delivered deliver(Asset asset, Path folder, Recipe recipe, Optional<Ledger> ledger, Work work)
             throws IOException, ReadFailed, Refused {
         work.at(0, "writing");
         Files.createDirectories(folder);
         SafeFiles.sweep(folder);
         Placing.sweep(folder);
-        String base = legal(asset.name());
+        String base = recipe.base(asset.name());
         Asset ships = Shipping.of(asset);
         int version = nextVersion(folder, base);
         while (true) {
             String name = String.format("%s_v%03d", base, version);
-            Written written = written(ships, ending, apart, name, work);
+            Contents contents = contents(ships, recipe, name, ledger, work);
             work.stopIfCancelled();
-            List<Written.Piece> all = new ArrayList<>(written.pieces());
-            ledger.ifPresent(l -> all.add(
-                    new Written.Piece(name + ".ledger.json", l.toJson().getBytes(StandardCharsets.UTF_8), null)));
-            try (Placing placing = new Placing(folder, name, all)) {
-                return deliver(ships, written, ledger.map(l -> all.getLast()), apart, placing, version, work);
+            try (Placing placing = new Placing(folder, name, contents.pieces())) {
+                return deliver(contents, placing, version, work);
             } catch (FileAlreadyExistsException e) {
                 version++;
             }
@@ -177,11 +174,10 @@ public final class Delivery {
      * @throws IOException where the folder cannot be looked into
      * @throws Refused     where the format cannot hold the asset
      */
-    public static List<Planned> planned(Asset asset, Path folder, String ending, boolean apart, Work work)
+    public static List<Planned> planned(Asset asset, Path folder, Recipe recipe, Work work)
             throws IOException, Refused {
-        String name = String.format("%s_v%03d", legal(asset.name()), nextVersion(folder, asset.name()));
-        Written written = written(Shipping.of(asset), ending, apart, name, work);
-        return written.pieces().stream()
+        String name = nextName(asset, folder, recipe);
+        return contents(Shipping.of(asset), recipe, name, Optional.empty(), work).pieces().stream()
                 .map(p -> new Planned(
                         p.name(),
                         p.bytes().length,
@@ -192,6 +188,60 @@ public final class Delivery {
                                         .count(),
                         p.meant() == null ? 0 : p.meant().clips().size()))
                 .toList();
+    }
+
+    /**
+     * What one format makes of something.
+     *
+     * @param whole what all its files together should hold
+     * @param apart whether clips lie apart from the model
+     */
+    private record Group(Asset whole, Written written, boolean apart) {}
+
+    /**
+     * All files of a delivery.
+     *
+     * @param beside files that no format made, and that are not read back
+     * @param ledger one of those
+     */
+    private record Contents(List<Group> groups, List<Written.Piece> beside, Optional<Written.Piece> ledger) {
+        List<Written.Piece> pieces() {
+            List<Written.Piece> all = new ArrayList<>();
+            groups.forEach(g -> all.addAll(g.written.pieces()));
+            all.addAll(beside);
+            return all;
+        }
+    }
+
+    private static Contents contents(Asset ships, Recipe recipe, String name, Optional<Ledger> ledger, Work work)
+            throws Refused {
+        List<Group> groups = new ArrayList<>();
+        Set<String> taken = new LinkedHashSet<>();
+        for (String ending : recipe.formats()) {
+            // Formats that write pictures beside them may want the same names.
+            Written written = written(ships, ending, recipe.apart(), name, work);
+            boolean free = written.pieces().stream().noneMatch(p -> taken.contains(p.name()));
+            String own = free ? name : name + "_" + ending;
+            groups.add(new Group(
+                    ships, free ? written : written(ships, ending, recipe.apart(), own, work), recipe.apart()));
+            if (recipe.still()) {
+                Asset still = RestSnapshot.of(ships);
+                groups.add(new Group(still, AssetFiles.write(still, ending, own + "_still", work), false));
+            }
+            groups.forEach(g -> g.written.pieces().forEach(p -> taken.add(p.name())));
+        }
+        List<Written.Piece> beside = new ArrayList<>();
+        if (recipe.roles()) {
+            beside.add(new Written.Piece(name + ".roles.json", RolesFile.of(ships), null));
+        }
+        Optional<Written.Piece> steps = ledger.map(
+                l -> new Written.Piece(name + ".ledger.json", l.toJson().getBytes(StandardCharsets.UTF_8), null));
+        steps.ifPresent(beside::add);
+        Contents contents = new Contents(groups, beside, steps);
+        if (recipe.zip()) {
+            beside.add(new Written.Piece(name + ".zip", Archive.of(name, contents.pieces()), null));
+        }
+        return contents;
     }
 
     private static Written written(Asset ships, String ending, boolean apart, String name, Work work) throws Refused {
@@ -217,53 +267,74 @@ public final class Delivery {
         return new Written(pieces, List.copyOf(notes));
     }
 
-    private static Delivered deliver(
-            Asset ships,
-            Written written,
-            Optional<Written.Piece> ledger,
-            boolean apart,
-            Placing placing,
-            int version,
-            Work work)
+    private static Delivered deliver(Contents contents, Placing placing, int version, Work work)
             throws IOException, ReadFailed {
-        Optional<Path> ledgerFile = ledger.isEmpty() ? Optional.empty() : Optional.of(placing.put(ledger.get()));
-        List<Path> files = new ArrayList<>();
         SortedMap<Path, Long> bytes = new TreeMap<>();
-        // What others name comes first, so that a file that can be opened is never without what it needs.
-        for (Written.Piece piece : written.pieces().reversed()) {
-            files.addFirst(placing.put(piece));
-            bytes.put(files.getFirst(), (long) piece.bytes().length);
-        }
-        List<Landed> landings = new ArrayList<>();
-        Set<String> notes = new LinkedHashSet<>(written.notes());
-        Asset skeleton = null;
-        for (int i = 0; i < files.size(); i++) {
-            Asset meant = written.pieces().get(i).meant();
-            if (meant != null) {
-                Asset back = AssetFiles.open(files.get(i), work);
-                landings.add(new Landed(files.get(i), MotionProbe.compare(meant, back, work)));
-                if (skeleton != null) {
-                    Motion same = MotionProbe.compare(skeleton, Apart.skeleton(back), work);
-                    landings.add(new Landed(files.get(i), same));
-                } else if (apart) {
-                    skeleton = Apart.skeleton(back);
-                }
-                if (written.pieces().stream().filter(p -> p.meant() != null).count() == 1) {
-                    Losses.between(ships, back).forEach(n -> notes.add(n.toString()));
-                }
+        Optional<Path> ledger = Optional.empty();
+        List<Path> others = new ArrayList<>();
+        for (Written.Piece piece : contents.beside) {
+            Path file = placing.put(piece);
+            if (contents.ledger.filter(l -> l == piece).isPresent()) {
+                ledger = Optional.of(file);
+            } else {
+                others.add(file);
+                bytes.put(file, (long) piece.bytes().length);
             }
         }
-        if (skeleton != null) {
-            earlier(files.getFirst(), version, skeleton, work).ifPresent(notes::add);
+        List<Path> files = new ArrayList<>();
+        // What others name comes first, so that a file that can be opened is never without what it needs.
+        for (Group group : contents.groups.reversed()) {
+            for (Written.Piece piece : group.written.pieces().reversed()) {
+                files.addFirst(placing.put(piece));
+                bytes.put(files.getFirst(), (long) piece.bytes().length);
+            }
         }
+        List<Landed> landings = new ArrayList<>();
+        Set<String> notes = new LinkedHashSet<>();
+        int at = 0;
+        for (Group group : contents.groups) {
+            List<Path> own = files.subList(at, at + group.written.pieces().size());
+            at += own.size();
+            notes.addAll(group.written.notes());
+            Optional<Asset> skeleton = landed(group, own, landings, notes, work);
+            if (skeleton.isPresent()) {
+                earlier(own.getFirst(), version, skeleton.get(), work).ifPresent(notes::add);
+            }
+        }
+        files.addAll(others);
         return new Delivered(
                 List.copyOf(files),
                 version,
                 List.copyOf(landings),
                 List.copyOf(notes),
                 placing.finish(),
-                ledgerFile,
+                ledger,
                 Collections.unmodifiableSortedMap(bytes));
+    }
+
+    /** Reads the files of a group back and compares them; the skeleton of the first, where clips lie apart from it. */
+    private static Optional<Asset> landed(
+            Group group, List<Path> files, List<Landed> landings, Set<String> notes, Work work) throws ReadFailed {
+        List<Written.Piece> pieces = group.written.pieces();
+        long readable = pieces.stream().filter(p -> p.meant() != null).count();
+        Asset skeleton = null;
+        for (int i = 0; i < files.size(); i++) {
+            Asset meant = pieces.get(i).meant();
+            if (meant == null) {
+                continue;
+            }
+            Asset back = AssetFiles.open(files.get(i), work);
+            landings.add(new Landed(files.get(i), MotionProbe.compare(meant, back, work)));
+            if (skeleton != null) {
+                landings.add(new Landed(files.get(i), MotionProbe.compare(skeleton, Apart.skeleton(back), work)));
+            } else if (group.apart) {
+                skeleton = Apart.skeleton(back);
+            }
+            if (readable == 1) {
+                Losses.between(group.whole, back).forEach(n -> notes.add(n.toString()));
+            }
+        }
+        return Optional.ofNullable(skeleton);
     }
 
     /** Whether the skeleton is that of the version of the same format before, where there is one. */
@@ -291,6 +362,12 @@ public final class Delivery {
         } catch (ReadFailed e) {
             return Message.of("apart.earlier.unread", before.getFileName());
         }
+    }
+
+    /** What the next delivery is called, without endings. */
+    public static String nextName(Asset asset, Path folder, Recipe recipe) throws IOException {
+        String base = recipe.base(asset.name());
+        return String.format("%s_v%03d", base, nextVersion(folder, base));
     }
 
     /** The version that the next delivery gets: one above the highest in the folder. */

@@ -129,6 +129,7 @@ public final class UsdReader {
         for (Unbound one : unbound) {
             bind(one.prim, one.node, one.mesh, one.read);
         }
+        skeletonsAlone();
         for (UsdPrim prim : prims.values()) {
             if (prim.type.equals("Skeleton")) {
                 animate(prim);
@@ -295,6 +296,26 @@ public final class UsdReader {
             skins.add(new Skin(skeleton.label(), list, Skin.pack(inverse), -1, Passthrough.NONE));
         }
         nodes.set(node, nodes.get(node).withMesh(mesh, known));
+    }
+
+    /** A skeleton with no mesh on it, as a file of a clip alone has, is one all the same. */
+    private void skeletonsAlone() {
+        jointsOf.forEach((path, joints) -> {
+            List<Integer> all = Arrays.stream(joints).boxed().toList();
+            boolean bound =
+                    skins.stream().anyMatch(s -> Arrays.stream(s.joints()).anyMatch(all::contains));
+            if (!bound && joints.length > 0) {
+                UsdPrim skeleton = prims.get(path);
+                double[] binds = skeleton.numbers("bindTransforms");
+                Matrix4d[] inverse = new Matrix4d[joints.length];
+                for (int j = 0; j < joints.length; j++) {
+                    inverse[j] = new Matrix4d()
+                            .set(Arrays.copyOfRange(binds, 16 * j, 16 * j + 16))
+                            .invert();
+                }
+                skins.add(new Skin(skeleton.label(), joints, Skin.pack(inverse), -1, Passthrough.NONE));
+            }
+        });
     }
 
     private void skeleton(UsdPrim prim, int parent) throws ReadFailed {

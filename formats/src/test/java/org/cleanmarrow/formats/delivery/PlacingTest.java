@@ -40,7 +40,7 @@ public class PlacingTest {
     }
 
     private static Delivery.Delivered deliver(Path folder) throws Exception {
-        return Delivery.deliver(ASSET, folder, "glb", true, Optional.of(Ledger.EMPTY), Work.QUIET);
+        return Delivery.deliver(ASSET, folder, Recipe.of("glb", true), Optional.of(Ledger.EMPTY), Work.QUIET);
     }
 
     private static List<String> names(Path folder) throws IOException {

@@ -3,7 +3,6 @@ package org.cleanmarrow.desktop.station.delivery;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
@@ -23,6 +22,7 @@ import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.Formats;
 import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.delivery.Recipe;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -50,6 +50,8 @@ public final class DeliveryStation extends StationDef {
     private final VBox planned = new VBox(2);
     private final Button report = Widgets.button(
             "delivery-report", "delivery.report", () -> desk.files().report());
+    private final RecipeSection recipe;
+    private final Act consists;
     private final Act files =
             new Act("delivery-files", planned).refreshing(this::plan).says(this::planFact);
     private List<Delivery.Planned> listed = List.of();
@@ -72,14 +74,15 @@ public final class DeliveryStation extends StationDef {
         apart.selectedProperty().addListener((o, a, b) -> chosen());
         verdict.setId("delivery-verdict");
         planned.setId("delivery-planned");
+        recipe = new RecipeSection(desk, format, apart, this::chosen);
+        consists = new Act("delivery-recipe", recipe).says(recipe::fact);
         FlowPane write = Widgets.row(
                 Widgets.button(
                         "choose-folder", "delivery.choose", () -> dialogs.folder(f -> folder.setText(f.toString()))),
                 Widgets.mainButton(
                         "deliver",
                         "delivery.act",
-                        () -> desk.files()
-                                .deliver(Path.of(folder.getText().strip()), format.getValue(), apart.isSelected())));
+                        () -> desk.files().deliver(Path.of(folder.getText().strip()), recipe())));
         write.setAlignment(javafx.geometry.Pos.CENTER_RIGHT);
         List<Act> acts = List.of(
                 new Act(
@@ -93,6 +96,7 @@ public final class DeliveryStation extends StationDef {
                         .refreshing(this::describe)
                         .says(() -> format.getValue())
                         .opened(),
+                consists,
                 files,
                 new Act(
                                 "delivery-landing",
@@ -125,8 +129,15 @@ public final class DeliveryStation extends StationDef {
 
     /** What is chosen here is no change of the desk: nobody else tells of it. */
     private void chosen() {
-        describe();
-        files.refresh();
+        if (consists != null) {
+            describe();
+            consists.refresh();
+            files.refresh();
+        }
+    }
+
+    private Recipe recipe() {
+        return recipe.recipe();
     }
 
     /** The folder is looked into, and what the format leaves out is found, away from the interface thread. */
@@ -139,8 +150,9 @@ public final class DeliveryStation extends StationDef {
         String to = folder.getText().strip();
         Object about = desk.lastDelivery().<Object>map(d -> d).orElse(nothing);
         apart.setDisable(asset.clips().isEmpty());
+        Recipe wanted = recipe();
         String version = desk.facts()
-                .of("next version", about, List.of(asset.name(), ending, to), w -> nextName(asset, to, ending))
+                .of("next version", about, List.of(asset.name(), wanted, to), w -> nextName(asset, to, wanted))
                 .orElse("…");
         next.setText(
                 apart.isSelected()
@@ -166,14 +178,13 @@ public final class DeliveryStation extends StationDef {
             return Optional.empty();
         }
         Asset asset = desk.now();
-        String ending = format.getValue();
         String to = folder.getText().strip();
-        boolean each = apart.isSelected();
+        Recipe wanted = recipe();
         // Each delivery leaves another version to be the next.
         String last = desk.lastDelivery().map(d -> d.manifest().toString()).orElse("");
-        return desk.facts().of("planned files", asset, List.of(ending, to, each, last), w -> {
+        return desk.facts().of("planned files", asset, List.of(wanted, to, last), w -> {
             try {
-                return Delivery.planned(asset, Path.of(to), ending, each, w);
+                return Delivery.planned(asset, Path.of(to), wanted, w);
             } catch (IOException | IllegalArgumentException | Refused e) {
                 return List.of();
             }
@@ -208,10 +219,10 @@ public final class DeliveryStation extends StationDef {
         }
     }
 
-    private static String nextName(Asset asset, String to, String ending) {
+    private static String nextName(Asset asset, String to, Recipe recipe) {
         try {
-            return String.format(
-                    Locale.ROOT, "%s_v%03d.%s", asset.name(), Delivery.nextVersion(Path.of(to), asset.name()), ending);
+            return Delivery.nextName(asset, Path.of(to), recipe) + "."
+                    + recipe.formats().getFirst();
         } catch (IOException | IllegalArgumentException e) {
             return "–";
         }
