@@ -11,6 +11,7 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
@@ -305,7 +306,7 @@ public final class UsdReader {
             boolean bound =
                     skins.stream().anyMatch(s -> Arrays.stream(s.joints()).anyMatch(all::contains));
             if (!bound && joints.length > 0) {
-                UsdPrim skeleton = prims.get(path);
+                UsdPrim skeleton = Objects.requireNonNull(prims.get(path));
                 double[] binds = skeleton.numbers("bindTransforms");
                 Matrix4d[] inverse = new Matrix4d[joints.length];
                 for (int j = 0; j < joints.length; j++) {
