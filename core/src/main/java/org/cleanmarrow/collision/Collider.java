@@ -125,4 +125,10 @@ public record Collider(String name, int node, Frame at, Shape shape, Role role, 
         }
         return out;
     }
+
+    /** A mirrored box is the same box, and so is a round shape; files keep right-handed axes, in which their marks come otherwise. */
+    @Override
+    public boolean pointsInOrder() {
+        return shape instanceof Shape.Solid || shape instanceof Shape.Drawn;
+    }
 }

@@ -69,13 +69,32 @@ final class AttachedFacet implements Facet {
         Attached y = pairs.get(pair)[1];
         Matrix4d there = new Matrix4d(a.view).mul(worldA[x.node()]);
         Matrix4d here = new Matrix4d(b.view).mul(worldB[y.node()]);
-        float[] p = x.points();
-        float[] q = y.points();
+        Vector3d[] from = moved(x.points(), there);
+        Vector3d[] to = moved(y.points(), here);
         double most = 0;
-        for (int i = 0; i + 2 < p.length; i += 3) {
-            Vector3d from = there.transformPosition(new Vector3d(p[i], p[i + 1], p[i + 2]));
-            Vector3d to = here.transformPosition(new Vector3d(q[i], q[i + 1], q[i + 2]));
-            most = Math.max(most, JointFacet.distance(from, to));
+        for (int i = 0; i < from.length; i++) {
+            most = Math.max(most, JointFacet.distance(from[i], to[i]));
+        }
+        return x.pointsInOrder() ? most : Math.min(most, Math.max(farthest(from, to), farthest(to, from)));
+    }
+
+    private static Vector3d[] moved(float[] points, Matrix4d by) {
+        Vector3d[] out = new Vector3d[points.length / 3];
+        for (int i = 0; i < out.length; i++) {
+            out[i] = by.transformPosition(new Vector3d(points[3 * i], points[3 * i + 1], points[3 * i + 2]));
+        }
+        return out;
+    }
+
+    /** How far a point of one form is from its nearest of the other, at most. */
+    private static double farthest(Vector3d[] from, Vector3d[] to) {
+        double most = 0;
+        for (Vector3d p : from) {
+            double least = Double.POSITIVE_INFINITY;
+            for (Vector3d q : to) {
+                least = Math.min(least, JointFacet.distance(p, q));
+            }
+            most = Math.max(most, least);
         }
         return most;
     }

@@ -18,4 +18,9 @@ public interface Attached extends Refers<Attached>, Spatial<Attached> {
 
     /** Points in the node's axes, 3 numbers each, that move as it does: by them the proof tells whether it moved. */
     float[] points();
+
+    /** Whether each of its points is one by itself; false where they only tell a form that is the same in another order. */
+    default boolean pointsInOrder() {
+        return true;
+    }
 }

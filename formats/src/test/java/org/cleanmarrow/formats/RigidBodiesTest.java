@@ -17,6 +17,8 @@ import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.collision.RigidJoint;
 import org.cleanmarrow.collision.Shape;
 import org.cleanmarrow.collision.Surface;
+import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
@@ -26,6 +28,7 @@ import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
+import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
@@ -136,6 +139,40 @@ public class RigidBodiesTest {
         return java.util.stream.LongStream.range(0, 8)
                 .mapToObj(s -> new Object[] {s})
                 .toArray(Object[][]::new);
+    }
+
+    /**
+     * Mirrored boxes and round shapes are the same ones: a delivery of a converted asset that has some is sound. Turned or longer they
+     * are not.
+     */
+    @Test
+    public void formsThatAreMirroredLandAsTheyWereMeantAndOnesThatAreTurnedDoNot() throws Exception {
+        Asset asset = RandomAssets.of(3);
+        Frame at = Frame.at(new Vector3d(0.25, -0.5, 1), new Quaterniond(0.1, 0.7, -0.2, 0.5).normalize());
+        Frame turned = Frame.at(at.origin(), new Quaterniond(at.turn()).rotateZ(0.3));
+        List<Shape> shapes = List.of(
+                new Shape.Box(1, 0.5, 0.25),
+                new Shape.Sphere(0.3),
+                new Shape.Capsule(0.2, 0.1, 0.5),
+                new Shape.Cylinder(0.2, 0.15, 0.5));
+        for (Shape shape : shapes) {
+            Asset furnished = asset.withAttached(List.of(new Collider("form", 0, at, shape)));
+            Asset converted = new Convert(Conventions.parse("z-up-cm-lh").orElseThrow(), false)
+                    .apply(furnished, Work.QUIET)
+                    .asset();
+            assertThat(Bodies.colliders(converted).getFirst().at().mirrored()).isTrue();
+            Path folder = Files.createTempDirectory("marrow");
+            assertThat(Delivery.deliver(converted, folder, "glb", Work.QUIET).differences())
+                    .as(shape.toString())
+                    .isEmpty();
+            Asset other = asset.withAttached(List.of(new Collider("form", 0, turned, shape)));
+            assertThat(MotionProbe.compare(furnished, other, Work.QUIET).sound())
+                    .as(shape + " turned")
+                    .isFalse();
+        }
+        Asset box = asset.withAttached(List.of(new Collider("form", 0, at, shapes.getFirst())));
+        Asset longer = asset.withAttached(List.of(new Collider("form", 0, at, new Shape.Box(1, 0.5, 0.26))));
+        assertThat(MotionProbe.compare(box, longer, Work.QUIET).sound()).isFalse();
     }
 
     /** Everything that may be there, some of it mirrored, through a file: nothing is lost, and nothing moves. */

@@ -60,6 +60,7 @@ public final class Desk {
     private final Playback playback = new Playback();
     private final Poses poses = new Poses(jobs);
     private final ObjectProperty<Asset> reference = new SimpleObjectProperty<>();
+    private final ObjectProperty<Beside> beside = new SimpleObjectProperty<>();
     private final ViewOptions seeing = new ViewOptions();
     private final Preferences preferences;
     private final Targets targets;
@@ -102,6 +103,7 @@ public final class Desk {
                 playback.range(),
                 poses.all(),
                 reference,
+                beside,
                 price,
                 preferences.unit())) {
             seen.addListener((o, before, now) -> announce());
@@ -147,6 +149,23 @@ public final class Desk {
     /** What is being done, and what became of it. */
     public Jobs jobs() {
         return jobs;
+    }
+
+    /**
+     * Another asset that is looked at in place of what was received.
+     *
+     * @param name what it is called in the view
+     */
+    public record Beside(String name, Asset asset) {}
+
+    /** What is looked at in place of what was received; null for that itself. */
+    public ObjectProperty<Beside> beside() {
+        return beside;
+    }
+
+    /** What the view shows on the other side of its divider. */
+    public Asset otherSide() {
+        return beside.get() == null ? received() : beside.get().asset();
     }
 
     /** What deliveries consist of, as people kept it. */
@@ -365,6 +384,7 @@ public final class Desk {
         joined = opened.joined();
         source = from;
         lastDelivery = null;
+        beside.set(null);
         if (!ledger.isEmpty()) {
             history.replace(ledger, done);
         }

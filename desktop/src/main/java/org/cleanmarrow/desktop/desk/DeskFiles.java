@@ -11,11 +11,13 @@ import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.delivery.Arrival;
 import org.cleanmarrow.formats.delivery.Delivery;
 import org.cleanmarrow.formats.delivery.Recipe;
 import org.cleanmarrow.formats.file.ReadFailed;
@@ -27,6 +29,7 @@ import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Newer;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.query.Shipping;
 import org.cleanmarrow.steps.intake.NamesFrom;
 import org.cleanmarrow.steps.intake.RenameMany;
 import org.cleanmarrow.work.Work;
@@ -269,6 +272,28 @@ public final class DeskFiles {
             if (recipe.report()) {
                 report();
             }
+        });
+    }
+
+    /**
+     * Opens files as the receiver of the target would, puts them on the other side of the view's divider, and stands the figure
+     * beside them.
+     *
+     * @param files the model, and its clips where those lie apart
+     */
+    public void land(List<Path> files, Consumer<Arrival> then) {
+        Asset meant = desk.history().latest();
+        Conventions taken = desk.target().get().conventions();
+        jobs.run(w -> Arrival.of(files, taken, Shipping.of(meant), w), arrival -> {
+            String name = files.getFirst().getFileName().toString();
+            desk.beside().set(new Desk.Beside(name, arrival.asset()));
+            desk.seeing().divider().set(0.5);
+            desk.seeing().figure().set(true);
+            jobs.say(Labels.of(
+                    arrival.wrong().isEmpty() ? "said.landed" : "said.landed.otherwise",
+                    name,
+                    arrival.wrong().size()));
+            then.accept(arrival);
         });
     }
 

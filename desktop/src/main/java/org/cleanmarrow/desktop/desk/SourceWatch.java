@@ -7,24 +7,28 @@ import java.nio.file.attribute.BasicFileAttributes;
 import java.nio.file.attribute.FileTime;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
-import javafx.animation.KeyFrame;
-import javafx.animation.Timeline;
+import javafx.application.Platform;
 import javafx.beans.property.ReadOnlyBooleanProperty;
 import javafx.beans.property.ReadOnlyBooleanWrapper;
-import javafx.util.Duration;
 
 /**
  * Whether the files that the desk's asset came from are still as they were when they were read, by size and time. Looked at every
  * two seconds, away from the interface thread; one that is gone is being written anew, perhaps, and says nothing.
  */
 public final class SourceWatch {
-    private static final Duration EVERY = Duration.seconds(2);
+    private static final long EVERY_SECONDS = 2;
 
     private final WorkQueue queue = new WorkQueue("source", p -> {});
     private final Consumer<Exception> failed;
     private final ReadOnlyBooleanWrapper newer = new ReadOnlyBooleanWrapper();
-    private final Timeline clock = new Timeline(new KeyFrame(EVERY, e -> look()));
+    /** Not the toolkit's own clock, which would draw the window anew at every beat of it. */
+    private final ScheduledExecutorService clock = Executors.newSingleThreadScheduledExecutor(
+            Thread.ofPlatform().daemon().name("source-clock").factory());
+
     private List<Noted> noted = List.of();
 
     /** A file as it was. */
@@ -34,7 +38,8 @@ public final class SourceWatch {
 
     SourceWatch(Consumer<Exception> failed) {
         this.failed = failed;
-        clock.setCycleCount(Timeline.INDEFINITE);
+        clock.scheduleWithFixedDelay(
+                () -> Platform.runLater(this::look), EVERY_SECONDS, EVERY_SECONDS, TimeUnit.SECONDS);
     }
 
     WorkQueue queue() {
@@ -62,15 +67,10 @@ public final class SourceWatch {
     void follow(List<Noted> files) {
         noted = files;
         newer.set(false);
-        if (files.isEmpty()) {
-            clock.stop();
-        } else {
-            clock.play();
-        }
     }
 
     void stop() {
-        clock.stop();
+        clock.shutdownNow();
     }
 
     /** Looks now. */

@@ -187,7 +187,10 @@ final class Overlay {
             g.strokeLine(split - 2, h / 2 - 6, split - 2, h / 2 + 6);
             g.strokeLine(split + 2, h / 2 - 6, split + 2, h / 2 + 6);
             if (split > 70) {
-                text(g, Labels.of("viewport.received"), 12, 18, TEXT, FAINT, TextAlignment.LEFT);
+                String other = desk.beside().get() == null
+                        ? Labels.of("viewport.received")
+                        : Ink.shortened(desk.beside().get().name());
+                text(g, other, 12, 18, TEXT, FAINT, TextAlignment.LEFT);
             }
         }
         if (desk.seeing().before().get()) {

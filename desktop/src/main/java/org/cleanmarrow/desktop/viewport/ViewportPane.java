@@ -92,6 +92,7 @@ public final class ViewportPane extends Pane {
         for (ObservableValue<?> seen : List.of(
                 desk.selection().joint(),
                 desk.selection().chosen(),
+                desk.beside(),
                 desk.playback().clip(),
                 desk.playback().trial(),
                 desk.playback().seconds())) {
@@ -337,11 +338,11 @@ public final class ViewportPane extends Pane {
                 w,
                 h,
                 camera,
-                open ? desk.received() : null,
+                open ? desk.otherSide() : null,
                 !open ? null : painted == null ? desk.now() : painted,
                 !open ? 0 : seeing.before().get() ? 1 : seeing.divider().get(),
                 desk.playedClip().orElse(null),
-                open ? desk.playback().on(desk.received()).orElse(null) : null,
+                open ? desk.playback().on(desk.otherSide()).orElse(null) : null,
                 desk.playback().seconds().get(),
                 seeing.paint().get(),
                 desk.selection().jointNode(),

@@ -71,6 +71,11 @@ public final class FileDialogs {
                 desk.files()::openReference);
     }
 
+    /** Asks for a file to be looked at beside the desk. */
+    public void asset(Consumer<Path> then) {
+        with(chooser("dialog.beside", "dialog.assets", assetEndings()).showOpenDialog(owner), then);
+    }
+
     /** Asks where to keep a list of names; it is a ledger of one step. */
     public void saveNames(RenameMany names) {
         FileChooser chooser = chooser("dialog.save.map", "dialog.ledgers", "*.ledger.json");

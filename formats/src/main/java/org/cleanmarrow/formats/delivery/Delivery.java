@@ -47,6 +47,8 @@ import org.cleanmarrow.work.Work;
 public final class Delivery {
     private static final Pattern VERSION = Pattern.compile("_v(\\d{3,})(?:[._].*)?$");
 
+    private static final String STILL = "_still";
+
     /** Versions before that are looked for. */
     private static final int LOOKED_BACK = 1000;
 
@@ -226,7 +228,7 @@ public final class Delivery {
                     ships, free ? written : written(ships, ending, recipe.apart(), own, work), recipe.apart()));
             if (recipe.still()) {
                 Asset still = RestSnapshot.of(ships);
-                groups.add(new Group(still, AssetFiles.write(still, ending, own + "_still", work), false));
+                groups.add(new Group(still, AssetFiles.write(still, ending, own + STILL, work), false));
             }
             groups.forEach(g -> g.written.pieces().forEach(p -> taken.add(p.name())));
         }
@@ -362,6 +364,11 @@ public final class Delivery {
         } catch (ReadFailed e) {
             return Message.of("apart.earlier.unread", before.getFileName());
         }
+    }
+
+    /** Whether a delivered file is the static twin of another. */
+    public static boolean isStill(Path file) {
+        return file.getFileName().toString().matches(".*_v\\d{3,}(_[a-z-]+)?" + STILL + "\\.[^.]+");
     }
 
     /** What the next delivery is called, without endings. */

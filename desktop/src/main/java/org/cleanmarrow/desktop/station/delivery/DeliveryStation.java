@@ -76,6 +76,7 @@ public final class DeliveryStation extends StationDef {
         planned.setId("delivery-planned");
         recipe = new RecipeSection(desk, format, apart, this::chosen);
         consists = new Act("delivery-recipe", recipe).says(recipe::fact);
+        ArrivalSection arrives = new ArrivalSection(desk, dialogs);
         FlowPane write = Widgets.row(
                 Widgets.button(
                         "choose-folder", "delivery.choose", () -> dialogs.folder(f -> folder.setText(f.toString()))),
@@ -112,6 +113,7 @@ public final class DeliveryStation extends StationDef {
                                 .map(d -> Labels.of(d.sound() ? "delivery.fact.sound" : "delivery.fact.differs"))
                                 .orElse(""))
                         .opened(),
+                new Act("delivery-arrives", arrives).refreshing(arrives::refresh),
                 new Act(
                         "delivery-again",
                         Widgets.sentence(Labels.of("delivery.again.why")),
