@@ -384,13 +384,13 @@ public final class Desk {
         joined = opened.joined();
         source = from;
         lastDelivery = null;
-        beside.set(null);
         if (!ledger.isEmpty()) {
             history.replace(ledger, done);
         }
         // Before any property says that it changed: who hears it asks for the asset that is looked at.
         looking = history.done().size();
         selection.clear();
+        beside.set(null);
         price.set(null);
         playback.hold(null);
         changed();
