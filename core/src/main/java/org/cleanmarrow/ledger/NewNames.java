@@ -38,6 +38,9 @@ public record NewNames(SortedMap<String, String> names) {
     /** More than this many on either side are no renaming. */
     private static final int MOST = 500;
 
+    /** What is longer is compared by its beginning. */
+    private static final int MOST_SIGNS = 200;
+
     private static final double LIKE = 0.5;
     private static final double BY_NAME = 0.6;
 
@@ -50,7 +53,9 @@ public record NewNames(SortedMap<String, String> names) {
         add(found, unclear, named(before.nodes(), Node::name), named(after.nodes(), Node::name), (a, b) -> {
             String parent = up[a] < 0 ? "" : before.nodes().get(up[a]).name();
             String parentNow = upNow[b] < 0 ? "" : after.nodes().get(upNow[b]).name();
-            return parent.equals(parentNow) && childrenOf(before, a) == childrenOf(after, b);
+            return parent.equals(parentNow)
+                    && before.nodes().get(a).children().length
+                            == after.nodes().get(b).children().length;
         });
         add(found, unclear, named(before.meshes(), Mesh::name), named(after.meshes(), Mesh::name), (a, b) -> {
             Mesh x = before.meshes().get(a);
@@ -73,10 +78,6 @@ public record NewNames(SortedMap<String, String> names) {
                         after.materials().get(b).baseColour()));
         found.keySet().removeAll(unclear);
         return new NewNames(Collections.unmodifiableSortedMap(new TreeMap<>(found)));
-    }
-
-    private static long childrenOf(Asset asset, int node) {
-        return Arrays.stream(asset.parents()).filter(p -> p == node).count();
     }
 
     /** Numbers of the things by their names; of several of one name the first. */
@@ -150,7 +151,9 @@ public record NewNames(SortedMap<String, String> names) {
 
     /** 1 where two names are the same but for case, marks and the order of their words, 0 where they have nothing in common. */
     static double likeness(String a, String b) {
-        return Math.max(edits(plain(a), plain(b)), edits(sorted(a), sorted(b)));
+        String x = a.substring(0, Math.min(MOST_SIGNS, a.length()));
+        String y = b.substring(0, Math.min(MOST_SIGNS, b.length()));
+        return Math.max(edits(plain(x), plain(y)), edits(sorted(x), sorted(y)));
     }
 
     /** 1 less the edits from one to the other over the longer (Levenshtein 1966). */

@@ -115,13 +115,15 @@ public record Newer(
             Ledger.Entry entry = plain.ledger.entries().get(i);
             // The same object: nothing before it went another way.
             boolean known = (i == 0 ? source : plain.done.get(i - 1).asset()) == asset;
-            Replay.Done done = known || !entry.on() ? plain.done.get(i) : Replay.one(asset, entry.step(), true, work);
+            Replay.Done done = known
+                    ? plain.done.get(i)
+                    : entry.on() ? Replay.one(asset, entry.step(), true, work) : Replay.off(asset, entry.step());
             Optional<Replay.Done> other =
                     entry.on() && done.outcome().isEmpty() ? tried(names, entry.step(), asset, work) : Optional.empty();
             Replay.Done taken = other.orElse(done);
             entries.add(new Ledger.Entry(taken.step(), entry.on()));
             all.add(taken);
-            asset = entry.on() ? taken.asset() : asset;
+            asset = taken.asset();
         }
         Replayed other = new Replayed(names.kept(plain.ledger, entries, source), all);
         return other.lost() < plain.lost() ? Optional.of(new Renamed(names, other)) : Optional.empty();

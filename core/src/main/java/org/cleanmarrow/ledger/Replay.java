@@ -73,6 +73,11 @@ public final class Replay {
         return new Done(done.step, done.state, done.outcome, done.refusal, Optional.of(motion));
     }
 
+    /** A step that is switched off. */
+    static Done off(Asset asset, Step step) {
+        return new Done(step, asset, Optional.empty(), Optional.of(Message.of("ledger.off")));
+    }
+
     /** Runs all steps that are on, in order; one result an entry. */
     public static List<Done> all(Asset source, Ledger ledger, boolean measure, Work work) {
         List<Done> done = new ArrayList<>();
@@ -83,9 +88,7 @@ public final class Replay {
             work.at(
                     number++ / (double) ledger.entries().size(),
                     StepCodec.info(entry.step().getClass()).name());
-            Done result = entry.on()
-                    ? one(asset, entry.step(), measure, work)
-                    : new Done(entry.step(), asset, Optional.empty(), Optional.of(Message.of("ledger.off")));
+            Done result = entry.on() ? one(asset, entry.step(), measure, work) : off(asset, entry.step());
             asset = result.asset();
             done.add(result);
         }

@@ -89,6 +89,7 @@ public class NewerTest {
     public void likenessIsByEditsOverTheLongerName() {
         assertThat(NewNames.likeness("kitten", "Sitting")).isCloseTo(1 - 3 / 7.0, within(1e-12));
         assertThat(NewNames.likeness("left_arm", "LeftArm")).isEqualTo(1);
+        assertThat(NewNames.likeness("hand_left", "leftHand")).isEqualTo(1);
         assertThat(NewNames.likeness("", "_")).isZero();
     }
 
@@ -174,6 +175,21 @@ public class NewerTest {
                         new Rename(Rename.Kind.NODE, "crate_grp", "box"),
                         new Rename(Rename.Kind.MESH, "crate", "box"));
         assertThat(names(renamed.done().getLast().asset())).containsExactly("box");
+    }
+
+    /** What is off keeps the asset as the steps before it left it, also behind a step that took a new name. */
+    @Test
+    public void aStepThatIsOffStaysOffAndLosesNothing() {
+        Asset before = figure(1.8);
+        Ledger ledger = Ledger.EMPTY
+                .plus(new Rename(Rename.Kind.NODE, "left_hand", "hand_of_the_left"))
+                .plus(new CorrectUnit(2))
+                .switched(1, false);
+        Newer newer = Newer.of(before, renamed(before, Map.of("left_hand", "hand_left")), ledger, Work.QUIET);
+        Newer.Replayed renamed = newer.renamed().orElseThrow().replayed();
+        assertThat(renamed.lost()).isZero();
+        assertThat(renamed.ledger().entries().get(1).on()).isFalse();
+        assertThat(names(renamed.done().getLast().asset())).contains("hand_of_the_left");
     }
 
     @Test
