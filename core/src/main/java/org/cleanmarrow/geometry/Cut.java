@@ -560,33 +560,11 @@ public final class Cut {
     }
 
     private int[] parts() {
-        int[] up = new int[places];
-        Arrays.setAll(up, p -> p);
+        DisjointSets sets = new DisjointSets(places);
         for (int i = 0; i < 3 * triangles; i++) {
-            int a = top(up, placeOf[corners[i]]);
-            int b = top(up, placeOf[corners[i % 3 == 2 ? i - 2 : i + 1]]);
-            up[Math.max(a, b)] = Math.min(a, b);
+            sets.join(placeOf[corners[i]], placeOf[corners[i % 3 == 2 ? i - 2 : i + 1]]);
         }
-        int[] number = new int[places];
-        Arrays.fill(number, -1);
-        int many = 0;
-        int[] out = new int[places];
-        for (int p = 0; p < places; p++) {
-            int t = top(up, p);
-            if (number[t] < 0) {
-                number[t] = many++;
-            }
-            out[p] = number[t];
-        }
-        return out;
-    }
-
-    private static int top(int[] up, int p) {
-        while (up[p] != p) {
-            up[p] = up[up[p]];
-            p = up[p];
-        }
-        return p;
+        return sets.numbered();
     }
 
     private Cut only(int[] partOf, int part) {

@@ -1,6 +1,7 @@
 package org.cleanmarrow.surface;
 
 import java.util.Arrays;
+import org.cleanmarrow.geometry.DisjointSets;
 import org.joml.Vector3d;
 import org.jspecify.annotations.Nullable;
 
@@ -57,8 +58,7 @@ public final class CornerNormals {
             flat[3 * t + 1] = thin[t] ? 0 : n.y / length;
             flat[3 * t + 2] = thin[t] ? 0 : n.z / length;
         }
-        int[] up = new int[3 * triangles];
-        Arrays.setAll(up, i -> i);
+        DisjointSets sets = new DisjointSets(3 * triangles);
         boolean[] joined = new boolean[triangles];
         // A little over, so that an edge of the very angle, as a model at right angles has them, is not decided by
         // rounding.
@@ -87,19 +87,13 @@ public final class CornerNormals {
                     joined[sliver] = true;
                 }
                 if (soft) {
-                    join(up, a, bEnd);
-                    join(up, aEnd, b);
+                    sets.join(a, bEnd);
+                    sets.join(aEnd, b);
                 }
             }
             i = end;
         }
-        int[] fan = new int[up.length];
-        int fans = 0;
-        for (int c = 0; c < up.length; c++) {
-            // A set's root is its lowest corner, which has its number already.
-            fan[c] = top(up, c) == c ? fans++ : fan[top(up, c)];
-        }
-        return new CornerNormals(corners, fan, fans);
+        return new CornerNormals(corners, sets.numbered(), sets.count());
     }
 
     /** Edges as two places and the corner that each begins at, sorted. */
@@ -138,20 +132,6 @@ public final class CornerNormals {
             off = Math.max(off, Math.abs(n[3 * v + k] - n[3 * w + k]));
         }
         return off > 1e-4;
-    }
-
-    private static void join(int[] up, int a, int b) {
-        int x = top(up, a);
-        int y = top(up, b);
-        up[Math.max(x, y)] = Math.min(x, y);
-    }
-
-    private static int top(int[] up, int c) {
-        while (up[c] != c) {
-            up[c] = up[up[c]];
-            c = up[c];
-        }
-        return c;
     }
 
     /** How many fans there are. */

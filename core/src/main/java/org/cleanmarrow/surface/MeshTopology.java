@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.WeakHashMap;
 import java.util.stream.Stream;
+import org.cleanmarrow.geometry.DisjointSets;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.jspecify.annotations.Nullable;
@@ -89,26 +90,16 @@ public final class MeshTopology {
         vertexCount = mesh.vertexCount();
         corners = globalCorners(mesh);
         place = weld(restPositions(mesh));
-        int[] up = new int[vertexCount];
+        DisjointSets sets = new DisjointSets(vertexCount);
         for (int v = 0; v < vertexCount; v++) {
-            up[v] = place[v];
+            sets.join(v, place[v]);
         }
         for (int t = 0; t + 2 < corners.length; t += 3) {
-            join(up, corners[t], corners[t + 1]);
-            join(up, corners[t], corners[t + 2]);
+            sets.join(corners[t], corners[t + 1]);
+            sets.join(corners[t], corners[t + 2]);
         }
-        island = new int[vertexCount];
-        int[] number = new int[vertexCount];
-        Arrays.fill(number, -1);
-        int islands = 0;
-        for (int v = 0; v < vertexCount; v++) {
-            int top = top(up, v);
-            if (number[top] < 0) {
-                number[top] = islands++;
-            }
-            island[v] = number[top];
-        }
-        islandCount = islands;
+        island = sets.numbered();
+        islandCount = sets.count();
         hash = hashOf(corners, vertexCount);
     }
 
@@ -186,20 +177,6 @@ public final class MeshTopology {
 
     private static boolean same(float[] p, int a, int b) {
         return p[a * 3] == p[b * 3] && p[a * 3 + 1] == p[b * 3 + 1] && p[a * 3 + 2] == p[b * 3 + 2];
-    }
-
-    private static void join(int[] up, int a, int b) {
-        int x = top(up, a);
-        int y = top(up, b);
-        up[Math.max(x, y)] = Math.min(x, y);
-    }
-
-    private static int top(int[] up, int v) {
-        while (up[v] != v) {
-            up[v] = up[up[v]];
-            v = up[v];
-        }
-        return v;
     }
 
     /** The surface with what lies on one place welded, at rest in the mesh's own space. */

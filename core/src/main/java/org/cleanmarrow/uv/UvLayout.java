@@ -6,6 +6,7 @@ import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.IntStream;
+import org.cleanmarrow.geometry.DisjointSets;
 import org.cleanmarrow.model.Attribute;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
@@ -68,20 +69,10 @@ public final class UvLayout {
         border = new BitSet();
         across = new int[corners.length];
         Arrays.fill(across, -1);
-        int[] up = IntStream.range(0, kept).toArray();
-        joined(up);
-        island = new int[kept];
-        int[] named = new int[kept];
-        Arrays.fill(named, -1);
-        int islands = 0;
-        for (int t = 0; t < kept; t++) {
-            int top = top(up, t);
-            if (named[top] < 0) {
-                named[top] = islands++;
-            }
-            island[t] = named[top];
-        }
-        islandCount = islands;
+        DisjointSets sets = new DisjointSets(kept);
+        joined(sets);
+        island = sets.numbered();
+        islandCount = sets.count();
     }
 
     /** How a mesh lies in a set; empty where none of its triangles does. */
@@ -155,7 +146,7 @@ public final class UvLayout {
     }
 
     /** Joins triangles along their edges, and notes the points of edges that only one triangle has, or more than two. */
-    private void joined(int[] up) {
+    private void joined(DisjointSets sets) {
         int edges = corners.length;
         long[] key = new long[edges];
         Integer[] order = new Integer[edges];
@@ -169,7 +160,7 @@ public final class UvLayout {
         for (int i = 0; i < edges; ) {
             int end = i + 1;
             while (end < edges && key[order[end]] == key[order[i]]) {
-                join(up, order[i] / 3, order[end] / 3);
+                sets.join(order[i] / 3, order[end] / 3);
                 end++;
             }
             if (end - i == 2) {
@@ -181,20 +172,6 @@ public final class UvLayout {
             }
             i = end;
         }
-    }
-
-    private static void join(int[] up, int a, int b) {
-        int x = top(up, a);
-        int y = top(up, b);
-        up[Math.max(x, y)] = Math.min(x, y);
-    }
-
-    private static int top(int[] up, int t) {
-        while (up[t] != t) {
-            up[t] = up[up[t]];
-            t = up[t];
-        }
-        return t;
     }
 
     /** Coordinates, two a vertex of the mesh; not a number where there are none. */

@@ -1,14 +1,13 @@
 package org.cleanmarrow.formats;
 
 import java.io.IOException;
-import java.nio.charset.MalformedInputException;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import org.cleanmarrow.checks.TargetJson;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
+import org.cleanmarrow.formats.file.SmallText;
 import org.cleanmarrow.json.BadJson;
 
 /** Targets as files. */
@@ -20,17 +19,11 @@ public final class TargetFiles {
 
     /** @throws ReadFailed saying where it is no target and what was expected */
     public static Target read(Path file) throws ReadFailed, IOException {
-        String name = String.valueOf(file.getFileName());
-        if (Files.size(file) > MOST_BYTES) {
-            throw new ReadFailed(
-                    name, "", "has more than " + MOST_BYTES / 1024 + " kB; expected a target, a JSON file");
-        }
+        String text = SmallText.read(file, MOST_BYTES, "a target, a JSON file");
         try {
-            return TargetJson.read(Files.readString(file));
-        } catch (MalformedInputException e) {
-            throw new ReadFailed(name, "", "is no text in UTF-8; expected a target, a JSON file");
+            return TargetJson.read(text);
         } catch (BadJson e) {
-            throw new ReadFailed(name, "", String.valueOf(e.getMessage()));
+            throw new ReadFailed(String.valueOf(file.getFileName()), "", String.valueOf(e.getMessage()));
         }
     }
 

@@ -1,9 +1,7 @@
 package org.cleanmarrow.formats.delivery;
 
 import java.io.IOException;
-import java.nio.charset.MalformedInputException;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -11,6 +9,7 @@ import java.util.Set;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
+import org.cleanmarrow.formats.file.SmallText;
 import org.cleanmarrow.json.BadJson;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
@@ -129,17 +128,11 @@ public record Recipe(
 
     /** @throws ReadFailed saying where it is no recipe and what was expected */
     public static Recipe read(Path file) throws ReadFailed, IOException {
-        String name = String.valueOf(file.getFileName());
-        if (Files.size(file) > MOST_BYTES) {
-            throw new ReadFailed(
-                    name, "", "has more than " + MOST_BYTES / 1024 + " kB; expected a recipe, a JSON file");
-        }
+        String text = SmallText.read(file, MOST_BYTES, "a recipe, a JSON file");
         try {
-            return parse(Files.readString(file));
-        } catch (MalformedInputException e) {
-            throw new ReadFailed(name, "", "is no text in UTF-8; expected a recipe, a JSON file");
+            return parse(text);
         } catch (BadJson e) {
-            throw new ReadFailed(name, "", String.valueOf(e.getMessage()));
+            throw new ReadFailed(String.valueOf(file.getFileName()), "", String.valueOf(e.getMessage()));
         }
     }
 
