@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
@@ -47,7 +48,8 @@ import org.cleanmarrow.work.Work;
 public final class Delivery {
     private static final Pattern VERSION = Pattern.compile("_v(\\d{3,})(?:[._].*)?$");
 
-    private static final String STILL = "_still";
+    /** Behind the version; what a clip is called comes after a line below, so that none can take its name. */
+    private static final String STILL = ".still";
 
     /** Versions before that are looked for. */
     private static final int LOOKED_BACK = 1000;
@@ -243,6 +245,12 @@ public final class Delivery {
         if (recipe.zip()) {
             beside.add(new Written.Piece(name + ".zip", Archive.of(name, contents.pieces()), null));
         }
+        Set<String> names = new HashSet<>();
+        for (Written.Piece piece : contents.pieces()) {
+            if (!names.add(piece.name().toLowerCase(Locale.ROOT))) {
+                throw new Refused("delivery.twice", piece.name());
+            }
+        }
         return contents;
     }
 
@@ -368,7 +376,7 @@ public final class Delivery {
 
     /** Whether a delivered file is the static twin of another. */
     public static boolean isStill(Path file) {
-        return file.getFileName().toString().matches(".*_v\\d{3,}(_[a-z-]+)?" + STILL + "\\.[^.]+");
+        return file.getFileName().toString().matches(".*_v\\d{3,}(_[a-z-]+)?\\.still\\.[^.]+");
     }
 
     /** What the next delivery is called, without endings. */

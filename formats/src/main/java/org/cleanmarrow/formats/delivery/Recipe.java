@@ -24,7 +24,7 @@ import tools.jackson.databind.node.ObjectNode;
  * @param name    how the files are called, with {@code {asset}} for the asset's own name; empty for that alone
  * @param formats endings, at least one, the first of which is the one to be opened first
  * @param apart   the model first, every clip in a file of its own
- * @param still   besides, the rest pose as parts that nothing moves, {@code name_v003_still}
+ * @param still   besides, the rest pose as parts that nothing moves, {@code name_v003.still}
  * @param roles   besides, which joint has which role, {@code name_v003.roles.json}
  * @param report  besides, a page about it; written by whoever knows the findings
  * @param zip     besides, all of it in one archive, {@code name_v003.zip}

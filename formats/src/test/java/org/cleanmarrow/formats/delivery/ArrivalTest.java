@@ -74,9 +74,12 @@ public class ArrivalTest {
 
     @Test
     public void theTwinOfAFileIsToldByItsName() {
-        assertThat(Delivery.isStill(Path.of("out/pilot_v003_still.glb"))).isTrue();
-        assertThat(Delivery.isStill(Path.of("out/pilot_v003_obj_still.obj"))).isTrue();
+        assertThat(Delivery.isStill(Path.of("out/pilot_v003.still.glb"))).isTrue();
+        assertThat(Delivery.isStill(Path.of("out/pilot_v003_obj.still.obj"))).isTrue();
         assertThat(Delivery.isStill(Path.of("out/pilot_v003.glb"))).isFalse();
+        assertThat(Delivery.isStill(Path.of("out/pilot_v003_still.glb")))
+                .as("a clip called still")
+                .isFalse();
         assertThat(Delivery.isStill(Path.of("out/pilot_still_v003.glb"))).isFalse();
     }
 }

@@ -6,9 +6,11 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.zip.ZipEntry;
@@ -76,10 +78,10 @@ public class RecipeTest {
                     .containsExactly(
                             "NAME.glb",
                             "NAME_walk.glb",
-                            "NAME_still.glb",
+                            "NAME.still.glb",
                             "NAME.usda",
                             "NAME_walk.usda",
-                            "NAME_still.usda",
+                            "NAME.still.usda",
                             "NAME.roles.json",
                             "NAME.zip");
             JsonNode manifest = JsonMapper.shared().readTree(Files.readString(delivered.manifest()));
@@ -125,7 +127,7 @@ public class RecipeTest {
         Recipe recipe = new Recipe("", List.of("glb"), false, true, true, false, false);
         Delivery.Delivered delivered = deliver(asset, recipe, folder);
         Asset still = AssetFiles.open(delivered.files().get(1), Work.QUIET);
-        assertThat(delivered.files().get(1).getFileName().toString()).endsWith("_still.glb");
+        assertThat(delivered.files().get(1).getFileName().toString()).endsWith(".still.glb");
         assertThat(still.skins()).isEmpty();
         assertThat(still.clips()).isEmpty();
         assertThat(RestBox.of(still).max().y)
@@ -147,6 +149,25 @@ public class RecipeTest {
         assertThat(delivered.differences()).isEmpty();
         // Two models, two clips against what they should hold, and against the model's skeleton.
         assertThat(delivered.landings()).hasSize(6);
+    }
+
+    /** Whatever clips are called, no two files are called alike: a delivery that found its own file there would never end. */
+    @Test
+    public void clipsCalledLikeOtherFilesOfADeliveryTakeNoNameAway() throws Exception {
+        Path folder = Files.createTempDirectory("marrow");
+        Asset walks = walking();
+        List<Clip> clips = new ArrayList<>();
+        for (String name : List.of("still", ".still", "roles", "Still")) {
+            clips.add(walks.clips().getFirst().withName(name));
+        }
+        Recipe recipe = new Recipe("", List.of("glb"), true, true, true, false, true);
+        Delivery.Delivered delivered = deliver(walks.withClips(clips), recipe, folder);
+        assertThat(delivered.files())
+                .extracting(f -> f.getFileName().toString().toLowerCase(Locale.ROOT))
+                .doesNotHaveDuplicates()
+                .hasSize(8);
+        assertThat(delivered.version()).isEqualTo(1);
+        assertThat(delivered.files().stream().filter(Delivery::isStill)).hasSize(1);
     }
 
     /** Two formats that both write the picture beside them. */
