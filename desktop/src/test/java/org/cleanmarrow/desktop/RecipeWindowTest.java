@@ -11,7 +11,6 @@ import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.CheckMenuItem;
-import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.TextField;
@@ -101,13 +100,7 @@ public class RecipeWindowTest extends DeskWindow {
             return null;
         });
         open();
-        find("#recipe-kept");
-        on(() -> {
-            @SuppressWarnings("unchecked")
-            ComboBox<String> box = (ComboBox<String>) scene.lookup("#recipe-kept");
-            box.setValue("for the game");
-            return null;
-        });
+        choose("#recipe-kept", "for the game");
         quiet();
         assertThat(on(() -> ((TextField) scene.lookup("#recipe-name")).getText()))
                 .isEqualTo("SM_{asset}");
@@ -124,10 +117,8 @@ public class RecipeWindowTest extends DeskWindow {
     }
 
     /** Once its files are read. */
-    private static List<Recipes.Kept> kept(Desk desk) throws Exception {
-        while (!on(desk::isQuiet)) {
-            Thread.onSpinWait();
-        }
+    private List<Recipes.Kept> kept(Desk desk) throws Exception {
+        until("recipes are read", desk::isQuiet);
         return on(() -> List.copyOf(desk.recipes().all()));
     }
 }

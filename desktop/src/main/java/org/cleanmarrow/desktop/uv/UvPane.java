@@ -32,6 +32,7 @@ import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.query.VertexChoice;
+import org.cleanmarrow.uv.UvLayout;
 
 /**
  * How a mesh lies in its picture, beside the view: islands, what lies over something else, stretch. What is selected here is
@@ -63,6 +64,9 @@ public final class UvPane extends VBox {
     private int wantedSet;
     private UvFacts facts;
     private Asset factsOf;
+    /** The newest picture that was ordered; null where nothing is shown. */
+    private UvPicture ordered;
+
     private BitSet lit = new BitSet();
     private int litTriangle = -1;
     private Point2D pressed;
@@ -121,8 +125,9 @@ public final class UvPane extends VBox {
             if (!b.isEmpty()) {
                 picked = "";
             }
-            changed();
         });
+        // What was lit is what another reach would take.
+        chooser.reach().addListener((o, a, b) -> light(-1, new BitSet()));
         stage.widthProperty().addListener((o, a, b) -> order());
         stage.heightProperty().addListener((o, a, b) -> order());
         stage.addEventHandler(MouseEvent.MOUSE_PRESSED, this::press);
@@ -204,8 +209,7 @@ public final class UvPane extends VBox {
     }
 
     private static boolean hasCoordinates(Mesh mesh) {
-        return mesh.primitives().stream()
-                .anyMatch(p -> p.attributes().stream().anyMatch(a -> a.name().startsWith("TEXCOORD_")));
+        return !UvLayout.sets(mesh).isEmpty();
     }
 
     private void changed() {
@@ -229,7 +233,7 @@ public final class UvPane extends VBox {
                         factsOf = asset;
                         lit = new BitSet();
                         litTriangle = -1;
-                        if (other || camera == null) {
+                        if (other) {
                             camera = null;
                         }
                         describe();
@@ -240,6 +244,11 @@ public final class UvPane extends VBox {
 
     private static boolean same(Asset before, int was, Asset now, int is) {
         return was < before.meshes().size() && before.meshRef(was).equals(now.meshRef(is));
+    }
+
+    /** Whether what is shown is of the asset that is looked at: numbers of meshes and vertices are its own. */
+    private boolean isCurrent() {
+        return camera != null && desk.isOpen() && factsOf == desk.now();
     }
 
     /** What stands in the head and below the picture. */
@@ -337,13 +346,19 @@ public final class UvPane extends VBox {
         }
         if (shown().isEmpty()) {
             image.setImage(null);
+            ordered = null;
             return;
         }
         UvFacts.Shown s = shown().get();
         if (camera == null) {
             camera = UvCamera.framing(everything(s), w, h);
         }
-        painter.order(new UvPicture(s, facts.picture(), camera, w, h, paint, chosenHere(), lit));
+        UvPicture picture = new UvPicture(s, facts.picture(), camera, w, h, paint, chosenHere(), lit);
+        // The desk tells of many changes that none of this shows.
+        if (!picture.equals(ordered)) {
+            ordered = picture;
+            painter.order(picture);
+        }
     }
 
     private void press(MouseEvent e) {
@@ -371,7 +386,7 @@ public final class UvPane extends VBox {
     }
 
     private void release(MouseEvent e) {
-        if (pressed != null && e.getButton() == MouseButton.PRIMARY && camera != null) {
+        if (pressed != null && e.getButton() == MouseButton.PRIMARY && isCurrent()) {
             Optional<BitSet> taken =
                     box.isVisible() ? shown().map(s -> boxed(s)) : shown().map(s -> taken(s, e.getX(), e.getY()));
             taken.ifPresent(t -> desk.selection().choose(facts.mesh(), t, e.isShiftDown(), e.isShortcutDown()));
@@ -434,7 +449,7 @@ public final class UvPane extends VBox {
     }
 
     private void hover(double x, double y) {
-        if (shown().isEmpty() || camera == null) {
+        if (shown().isEmpty() || !isCurrent()) {
             return;
         }
         UvFacts.Shown s = shown().get();

@@ -14,6 +14,7 @@ import java.awt.image.BufferedImage;
 import java.util.BitSet;
 import java.util.Optional;
 import java.util.function.IntPredicate;
+import org.cleanmarrow.desktop.viewport.Hues;
 import org.cleanmarrow.picture.Pixels;
 import org.cleanmarrow.uv.UvLayout;
 
@@ -39,10 +40,6 @@ record UvPicture(
     private static final Color BORDER = new Color(0xEFE8DC);
     private static final Color OVER = new Color(0xE0574E);
     private static final Color STACKED = new Color(0xD9C26A);
-    private static final int[] HUES = {
-        0xC9695B, 0x5B8FC9, 0xB79A3E, 0x6BAF7A, 0xA678C4, 0x49A6A6, 0xC98A4B, 0x7B85D6, 0x98AA4A, 0xC56C97, 0x5FA9CB,
-        0xA98467
-    };
     private static final int REST = 0xE9E2D4;
     private static final int PRESSED = 0x1F7A72;
     private static final int STRETCHED = 0xA3342C;
@@ -162,7 +159,7 @@ record UvPicture(
                 int v = layout.corners()[3 * t];
                 double x = camera.x(layout.uv()[2 * v], width);
                 double y = camera.y(layout.uv()[2 * v + 1], height);
-                g.setColor(new Color(HUES[layout.islandOf(t) % HUES.length]));
+                g.setColor(new Color(Hues.of(layout.islandOf(t))));
                 g.fill(new Rectangle2D.Double(x - 4, y - 4, 8, 8));
             }
         }
@@ -170,7 +167,7 @@ record UvPicture(
 
     private int colour(int t) {
         return switch (paint) {
-            case ISLANDS, PICTURE -> HUES[shown.layout().islandOf(t) % HUES.length];
+            case ISLANDS, PICTURE -> Hues.of(shown.layout().islandOf(t));
             // Twice as many texels each way is one end, half as many the other.
             case SCALE -> ramp(Math.log(shown.stretch().scale()[t]) / Math.log(2));
             case ANGLES -> ramp((shown.stretch().shear()[t] - 1) / 2);

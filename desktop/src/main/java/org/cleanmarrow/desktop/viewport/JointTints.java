@@ -12,12 +12,6 @@ import org.cleanmarrow.model.Skin;
  * while there are colours left.
  */
 final class JointTints {
-    /** Twelve hues of about equal lightness. */
-    private static final int[] PALETTE = {
-        0xC9695B, 0x5B8FC9, 0xB79A3E, 0x6BAF7A, 0xA678C4, 0x49A6A6, 0xC98A4B, 0x7B85D6, 0x98AA4A, 0xC56C97, 0x5FA9CB,
-        0xA98467
-    };
-
     private static final int BARE = 0x8B8F94;
     /** The two joints that are compared: far apart for every eye. */
     static final int FIRST = 0xE0746B;
@@ -38,11 +32,11 @@ final class JointTints {
     private static int[] colours(Asset asset, int skin) {
         BitSet[] beside = neighbours(asset, skin);
         int[] colours = new int[beside.length];
-        int[] used = new int[PALETTE.length];
+        int[] used = new int[Hues.COUNT];
         for (int j = 0; j < colours.length; j++) {
             int best = 0;
             long least = Long.MAX_VALUE;
-            for (int c = 0; c < PALETTE.length; c++) {
+            for (int c = 0; c < Hues.COUNT; c++) {
                 int colour = c;
                 int before = j;
                 long clashes = beside[j].stream()
@@ -58,7 +52,7 @@ final class JointTints {
             used[best]++;
         }
         for (int j = 0; j < colours.length; j++) {
-            colours[j] = PALETTE[colours[j]];
+            colours[j] = Hues.of(colours[j]);
         }
         return colours;
     }
