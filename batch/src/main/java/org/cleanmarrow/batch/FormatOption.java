@@ -3,6 +3,7 @@ package org.cleanmarrow.batch;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Optional;
 import org.cleanmarrow.formats.delivery.Recipe;
 import org.cleanmarrow.formats.file.ReadFailed;
 import picocli.CommandLine;
@@ -34,6 +35,14 @@ final class FormatOption {
      * @throws CommandLine.ParameterException where two things are asked for at once
      */
     Recipe recipe(boolean apart) throws ReadFailed, IOException {
+        return recipe(apart, Optional.empty());
+    }
+
+    /** The same, of what is kept with the work where nothing is asked for. */
+    Recipe recipe(boolean apart, Optional<Recipe> kept) throws ReadFailed, IOException {
+        if (recipe == null && format == null && !apart && kept.isPresent()) {
+            return kept.get();
+        }
         if (recipe == null) {
             return Recipe.of(format == null ? "glb" : format, apart);
         }
@@ -52,8 +61,9 @@ final class FormatOption {
 
     /** The same for a command that does one file of many. */
     List<String> again() {
-        return recipe == null
-                ? List.of("--as", format == null ? "glb" : format)
-                : List.of("--recipe", recipe.toString());
+        if (recipe != null) {
+            return List.of("--recipe", recipe.toString());
+        }
+        return format == null ? List.of() : List.of("--as", format);
     }
 }

@@ -50,7 +50,7 @@ final class RunCommand extends JsonCommand {
     @Override
     public Integer call() throws Exception {
         Ledger steps = Ledger.parse(text(ledger));
-        Recipe recipe = format.recipe(apart);
+        Recipe recipe = format.recipe(apart, Recipe.keptWith(steps));
         if (recipe.report()) {
             say("The report of the recipe is left out: run checks nothing. Use mend, or report.");
         }

@@ -188,6 +188,26 @@ public class CommandLineTest {
     }
 
     @Test
+    public void theRecipeThatIsKeptWithALedgerIsUsedWhereNoOtherIsAskedFor() throws Exception {
+        Path own = Files.writeString(
+                folder.resolve("own.json"),
+                "{\"ledger\": 1, \"steps\": [], \"delivery\": {\"recipe\": 1, \"formats\": [\"obj\"], \"notes\": \"as it is\"}}");
+        Path out = folder.resolve("by-ledger");
+        Said ran = Said.run("run", own.toString(), HAND, "--out", out.toString(), "--json");
+        assertThat(ran.code()).as(ran.err()).isZero();
+        assertThat(out.resolve("generic-hand-left_v001.obj")).exists();
+        assertThat(out.resolve("generic-hand-left_v001.notes.txt")).hasContent("as it is\n");
+        Said many = Said.run("run", own.toString(), HAND, "--workers", "1", "--out", out.toString(), "--json");
+        assertThat(many.code()).as(many.err()).isZero();
+        Said other = Said.run("run", own.toString(), HAND, "--as", "ply", "--out", out.toString(), "--json");
+        assertThat(other.json().path("files").toString()).contains("v003.ply").doesNotContain("notes");
+        Files.writeString(own, "{\"ledger\": 1, \"steps\": [], \"delivery\": {\"recipe\": 2}}");
+        Said wrong = Said.run("run", own.toString(), HAND, "--out", out.toString(), "--json");
+        assertThat(wrong.code()).isEqualTo(2);
+        assertThat(wrong.err()).contains("recipe");
+    }
+
+    @Test
     public void modelAndClipsAreDeliveredApartAfterTheirKeysWereReduced() throws Exception {
         Said ran = Said.run(
                 "run",

@@ -90,7 +90,10 @@ public class SchemaTest {
              "materialNames": "*", "extensions": [], "checks": {"end-joints": "off"}}""";
         hold("target", target);
         hold("target", TargetJson.write(TargetJson.read(target)));
-        hold("recipe", new Recipe("SK_{asset}", AssetFiles.written(), true, true, true, true, true).toJson());
+        hold(
+                "recipe",
+                new Recipe("SK_{asset}", AssetFiles.written(), true, true, true, true, true, "Import at 30 frames.")
+                        .toJson());
         hold("recipe", "{\"recipe\": 1}");
         int sound = arguments.size() / 2;
         hold("recipe", "{\"recipe\": 1, \"zipped\": true}");

@@ -3,6 +3,7 @@ package org.cleanmarrow.edit;
 import java.util.ArrayList;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.work.Refused;
@@ -75,6 +76,15 @@ public final class Names {
             throw new Refused("no.joint", name, skin.joints().length);
         }
         return joint;
+    }
+
+    /** Number of a material, the first of its name. */
+    public static int material(Asset asset, String name) throws Refused {
+        List<String> names = asset.materials().stream().map(Material::name).toList();
+        if (!names.contains(name)) {
+            throw new Refused("no.material", name, some(names));
+        }
+        return names.indexOf(name);
     }
 
     private static String some(List<String> names) {

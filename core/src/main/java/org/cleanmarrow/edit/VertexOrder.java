@@ -69,7 +69,18 @@ public record VertexOrder(Asset asset, List<Reordered> meshes) {
         return new VertexOrder(asset, List.copyOf(done));
     }
 
-    private static Optional<Mesh> like(Asset template, Asset edited, int mesh) {
+    /**
+     * The same for one mesh.
+     *
+     * @param template in the same space and unit as the asset
+     */
+    public static VertexOrder of(Mesh template, Asset edited, int mesh, Work work) throws Refused {
+        List<Reordered> done = new ArrayList<>();
+        return new VertexOrder(reordered(edited, mesh, template, done, work), List.copyOf(done));
+    }
+
+    /** The mesh of a template that a mesh of the edited asset was made from: by name, or where both have but one. */
+    public static Optional<Mesh> like(Asset template, Asset edited, int mesh) {
         if (template.meshes().size() == 1 && edited.meshes().size() == 1) {
             return Optional.of(template.meshes().getFirst());
         }

@@ -12,6 +12,9 @@ import java.util.function.Function;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.json.ParameterType.Form;
 import org.cleanmarrow.json.ParameterType.Reader;
+import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.reference.MeshOutline;
 import org.cleanmarrow.reference.SkeletonOutline;
 import org.cleanmarrow.work.VertexAmounts;
 import org.cleanmarrow.work.VertexSet;
@@ -19,6 +22,7 @@ import org.joml.Quaterniond;
 import org.joml.Vector3d;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
 import tools.jackson.databind.node.ObjectNode;
 
@@ -28,6 +32,9 @@ public final class ParameterTypes {
     private static final VertexSet SOME = VertexSet.numbers(BitSet.valueOf(new long[] {6}));
     private static final SkeletonOutline ONE_JOINT =
             new SkeletonOutline(List.of(new SkeletonOutline.Joint("a", "", new Vector3d(), new Quaterniond())));
+
+    private static final MeshOutline ONE_TRIANGLE = MeshOutline.of(
+            Mesh.of("a", Primitive.triangles(new int[] {0, 1, 2}, new float[] {0, 0, 0, 1, 0, 0, 0, 1, 0}, null, -1)));
 
     public static final List<ParameterType<?>> ALL = List.of(
             of(
@@ -56,6 +63,14 @@ public final class ParameterTypes {
                     ParameterTypes::maybe,
                     (j, w) -> maybe(j),
                     "{\"type\": [\"string\", \"null\"]}"),
+            of(
+                    List.class,
+                    "list of texts",
+                    Form.STRUCTURE,
+                    List.of("a", "b"),
+                    ParameterTypes::texts,
+                    (j, w) -> texts(j),
+                    "{\"type\": \"array\", \"items\": {\"type\": \"string\"}}"),
             of(
                     Map.class,
                     "object of texts",
@@ -95,7 +110,15 @@ public final class ParameterTypes {
                     ONE_JOINT,
                     SkeletonOutlineJson::write,
                     (j, w) -> SkeletonOutlineJson.read(j).orElse(null),
-                    SkeletonOutlineJson.SCHEMA));
+                    SkeletonOutlineJson.SCHEMA),
+            of(
+                    MeshOutline.class,
+                    "mesh",
+                    Form.CHOSEN,
+                    ONE_TRIANGLE,
+                    MeshOutlineJson::write,
+                    (j, w) -> MeshOutlineJson.read(j).orElse(null),
+                    MeshOutlineJson.SCHEMA));
 
     private ParameterTypes() {}
 
@@ -178,6 +201,19 @@ public final class ParameterTypes {
             return Optional.empty();
         }
         return json.isString() ? Optional.of(json.stringValue()) : null;
+    }
+
+    private static JsonNode texts(List<?> texts) {
+        ArrayNode out = MAKE.arrayNode();
+        texts.forEach(t -> out.add(String.valueOf(t)));
+        return out;
+    }
+
+    private static @Nullable List<String> texts(JsonNode json) {
+        if (!json.isArray() || json.valueStream().anyMatch(t -> !t.isString())) {
+            return null;
+        }
+        return json.valueStream().map(JsonNode::stringValue).toList();
     }
 
     private static JsonNode names(Map<?, ?> names) {

@@ -18,10 +18,12 @@ import tools.jackson.databind.node.ObjectNode;
 /**
  * The ordered list of steps, chosen vertices that were given a name, and poses that were kept, as an immutable value. As
  * text it is JSON: {@code {"ledger": 1, "steps": [{"step": "add-root", "name": "root"}, …], "choices": [{"name", "mesh",
- * "vertices"}, …], "poses": [{"name", "joints": {"left_hand": [x, y, z, w], …}}, …]}}; a step with {@code "off": true} is
+ * "vertices"}, …], "poses": [{"name", "joints": {"left_hand": [x, y, z, w], …}}, …], "delivery": {…}}}; a step with {@code "off": true} is
  * kept and passed over.
+ *
+ * @param delivery what a delivery of it consists of, a JSON object that whoever delivers can read; empty where nothing was said
  */
-public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> poses) {
+public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> poses, String delivery) {
     public static final Ledger EMPTY = new Ledger(List.of());
     private static final int MOST_STEPS = 100_000;
 
@@ -38,11 +40,11 @@ public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> 
     }
 
     public Ledger(List<Entry> entries) {
-        this(entries, List.of(), List.of());
+        this(entries, List.of(), List.of(), "");
     }
 
     private Ledger with(UnaryOperator<List<Entry>> change) {
-        return new Ledger(change.apply(new ArrayList<>(entries)), choices, poses);
+        return new Ledger(change.apply(new ArrayList<>(entries)), choices, poses, delivery);
     }
 
     public Ledger plus(Step step) {
@@ -93,13 +95,13 @@ public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> 
     public Ledger keeping(Choice choice) {
         List<Choice> more = new ArrayList<>(forgetting(choice.name).choices);
         more.add(choice);
-        return new Ledger(entries, more, poses);
+        return new Ledger(entries, more, poses, delivery);
     }
 
     /** The same without the named choice. */
     public Ledger forgetting(String choice) {
         return new Ledger(
-                entries, choices.stream().filter(c -> !c.name.equals(choice)).toList(), poses);
+                entries, choices.stream().filter(c -> !c.name.equals(choice)).toList(), poses, delivery);
     }
 
     /** The same with a pose, in place of one of that name. */
@@ -107,11 +109,16 @@ public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> 
         List<TrialPose> more = new ArrayList<>(poses);
         more.removeIf(p -> p.name().equals(pose.name()));
         more.add(pose);
-        return new Ledger(entries, choices, more);
+        return new Ledger(entries, choices, more, delivery);
+    }
+
+    /** The same with what a delivery consists of, a JSON object. */
+    public Ledger delivering(String recipe) {
+        return new Ledger(entries, choices, poses, recipe);
     }
 
     public boolean isEmpty() {
-        return entries.isEmpty() && choices.isEmpty() && poses.isEmpty();
+        return entries.isEmpty() && choices.isEmpty() && poses.isEmpty() && delivery.isEmpty();
     }
 
     public String toJson() {
@@ -136,6 +143,9 @@ public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> 
         }
         if (!poses.isEmpty()) {
             out.set("poses", PosesJson.write(poses));
+        }
+        if (!delivery.isEmpty()) {
+            out.set("delivery", StepCodec.JSON.readTree(delivery));
         }
         return StepCodec.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(out) + "\n";
     }
@@ -163,7 +173,15 @@ public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> 
             Step read = StepCodec.read(step, "step " + number++);
             entries.add(new Entry(read, !step.path("off").asBoolean(false)));
         }
-        return new Ledger(entries, readChoices(json.path("choices")), PosesJson.read(json.path("poses")));
+        JsonNode delivery = json.path("delivery");
+        if (!delivery.isMissingNode() && !delivery.isObject()) {
+            throw new BadJson("delivery", delivery.toString());
+        }
+        return new Ledger(
+                entries,
+                readChoices(json.path("choices")),
+                PosesJson.read(json.path("poses")),
+                delivery.isMissingNode() ? "" : delivery.toString());
     }
 
     private static List<Choice> readChoices(JsonNode json) throws BadJson {

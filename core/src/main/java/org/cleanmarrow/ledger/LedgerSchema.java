@@ -27,7 +27,8 @@ public final class LedgerSchema {
                "choices": {"type": "array", "items": {"type": "object", "additionalProperties": false,
                  "required": ["name", "mesh", "vertices"], "properties": {
                  "name": {"type": "string"}, "mesh": {"type": "string"}, "vertices": %s}}},
-               "poses": %s}}""".formatted(VertexSetJson.SCHEMA, PosesJson.SCHEMA));
+               "poses": %s,
+               "delivery": {"type": "object", "description": "what a delivery consists of, a recipe"}}}""".formatted(VertexSetJson.SCHEMA, PosesJson.SCHEMA));
         ArrayNode kinds = schema.putObject("$defs").putObject("step").putArray("oneOf");
         Steps.ALL.forEach(kind -> kinds.add(step(kind)));
         return schema;

@@ -219,7 +219,7 @@ public record NewNames(SortedMap<String, String> names) {
                         ? c
                         : new Ledger.Choice(c.name(), names.getOrDefault(c.mesh(), c.mesh()), c.vertices()))
                 .toList();
-        return new Ledger(steps, choices, poses);
+        return new Ledger(steps, choices, poses, ledger.delivery());
     }
 
     private JsonNode renamed(JsonNode json, boolean named) {

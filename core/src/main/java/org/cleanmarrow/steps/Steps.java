@@ -23,6 +23,9 @@ import org.cleanmarrow.steps.intake.LegalNames;
 import org.cleanmarrow.steps.intake.LodDistances;
 import org.cleanmarrow.steps.intake.MarkForExport;
 import org.cleanmarrow.steps.intake.MatchNames;
+import org.cleanmarrow.steps.intake.MergeMaterials;
+import org.cleanmarrow.steps.intake.OrderMaterials;
+import org.cleanmarrow.steps.intake.OrderVertices;
 import org.cleanmarrow.steps.intake.OwnMaterial;
 import org.cleanmarrow.steps.intake.PaletteTexture;
 import org.cleanmarrow.steps.intake.RelaxUvs;
@@ -135,11 +138,14 @@ public final class Steps {
             Combine.class,
             PaletteTexture.class,
             OwnMaterial.class,
+            MergeMaterials.class,
+            OrderMaterials.class,
             RelaxUvs.class,
             ShareDuplicates.class,
             RemoveUnused.class,
             FitTextures.class,
             Triangulate.class,
+            OrderVertices.class,
             UnitNormals.class,
             Rename.class,
             RenameMany.class,

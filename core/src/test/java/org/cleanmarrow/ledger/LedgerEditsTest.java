@@ -80,6 +80,24 @@ public class LedgerEditsTest {
                 .isFalse();
     }
 
+    @Test
+    public void whatADeliveryConsistsOfStaysWithAllThatChanges() throws Exception {
+        Ledger said = ledger().delivering("{\"recipe\": 1, \"notes\": \"30 frames\"}");
+        Ledger read = Ledger.parse(said.toJson());
+        assertThat(read.delivery()).isEqualTo("{\"recipe\":1,\"notes\":\"30 frames\"}");
+        List<Ledger> all = List.of(
+                read.plus(new TrimEnds()),
+                read.without(0),
+                read.keeping(new Ledger.Choice("a", "b", VertexSet.ALL)),
+                read.forgetting("a"),
+                read.first(1));
+        assertThat(all).allMatch(l -> l.delivery().equals(read.delivery()));
+        assertThat(Ledger.EMPTY.delivering("{}").isEmpty()).isFalse();
+        assertThatThrownBy(() -> Ledger.parse("{\"ledger\": 1, \"steps\": [], \"delivery\": \"all\"}"))
+                .isInstanceOf(BadJson.class)
+                .hasMessageContaining("\"delivery\"");
+    }
+
     @DataProvider
     public Object[][] badChoices() {
         return new Object[][] {

@@ -28,7 +28,8 @@ public class LedgerSchemaTest {
         VertexSet some = VertexSet.numbers(BitSet.valueOf(new long[] {0b1011}));
         all = all.switched(0, false)
                 .keeping(new Ledger.Choice("strap", "figure", some))
-                .keeping(new TrialPose("reach", List.of(Map.of("joint_1", new Quaterniond()))));
+                .keeping(new TrialPose("reach", List.of(Map.of("joint_1", new Quaterniond()))))
+                .delivering("{\"recipe\": 1}");
         Path ledger = Files.writeString(folder.resolve("ledger.json"), all.toJson());
         String said = Witness.node("schema.mjs", folder.toString(), "ledger", ledger.toString());
         assertThat(said).contains("\"errors\":[]");

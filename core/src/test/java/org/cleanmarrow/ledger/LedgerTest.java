@@ -24,6 +24,7 @@ import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.reference.MeshOutline;
 import org.cleanmarrow.reference.SkeletonOutline;
 import org.cleanmarrow.steps.Steps;
 import org.cleanmarrow.steps.caches.BakeCache;
@@ -48,6 +49,9 @@ import org.cleanmarrow.steps.intake.LegalNames;
 import org.cleanmarrow.steps.intake.LodDistances;
 import org.cleanmarrow.steps.intake.MarkForExport;
 import org.cleanmarrow.steps.intake.MatchNames;
+import org.cleanmarrow.steps.intake.MergeMaterials;
+import org.cleanmarrow.steps.intake.OrderMaterials;
+import org.cleanmarrow.steps.intake.OrderVertices;
 import org.cleanmarrow.steps.intake.OwnMaterial;
 import org.cleanmarrow.steps.intake.PaletteTexture;
 import org.cleanmarrow.steps.intake.RelaxUvs;
@@ -172,6 +176,8 @@ public class LedgerTest {
         VertexSet set = chosen(RandomAssets.of(8));
         return List.of(
                 new DeclareConventions(Conventions.GLTF),
+                new OrderVertices(
+                        "figure", MeshOutline.of(RandomAssets.of(8).meshes().getFirst())),
                 new Convert(TARGET, true),
                 new CorrectUnit(0.5),
                 new UniqueJointNames(),
@@ -224,8 +230,11 @@ public class LedgerTest {
                 new SweepLods(0),
                 new LodDistances(LodDistances.Measure.SCREEN, "1 0.5"),
                 new Simplify("figure", 10, 1, 0.1),
+                new OwnMaterial("crate", VertexSet.ALL, "oak", false),
                 new OwnMaterial("crate", VertexSet.ALL, "wood", false),
                 new OwnMaterial("figure", VertexSet.ALL, "cloth", true),
+                new OrderMaterials(List.of("cloth", "wood", "gone")),
+                new MergeMaterials(List.of("oak"), "wood"),
                 new PaletteTexture("*", "palette"),
                 new Combine("crate_LOD*", "crates"),
                 new Rebind(),
@@ -309,12 +318,12 @@ public class LedgerTest {
         assertThat(oneOfEach().stream().map(Object::getClass).toList())
                 .as("a step is missing here")
                 .containsAll(Steps.ALL);
-        Ledger ledger = ledger(oneOfEach()).switched(2, false);
+        Ledger ledger = ledger(oneOfEach()).switched(3, false);
         String text = ledger.toJson();
         Ledger read = Ledger.parse(text);
         assertThat(read.toJson()).isEqualTo(text);
-        assertThat(read.entries().get(2).on()).isFalse();
-        assertThat(read.entries().get(1).step()).isEqualTo(new Convert(TARGET, true));
+        assertThat(read.entries().get(3).on()).isFalse();
+        assertThat(read.entries().get(2).step()).isEqualTo(new Convert(TARGET, true));
     }
 
     /** A ledger as November 2026 wrote it, one of each step: names of steps have changed since. */

@@ -45,6 +45,8 @@ import org.cleanmarrow.steps.caches.CacheToJoints;
 import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.ShrinkPieces;
 import org.cleanmarrow.steps.caches.SimulateCloth;
+import org.cleanmarrow.steps.intake.MergeMaterials;
+import org.cleanmarrow.steps.intake.OrderMaterials;
 import org.cleanmarrow.steps.intake.OwnMaterial;
 import org.cleanmarrow.steps.intake.Simplify;
 import org.cleanmarrow.steps.motion.LeadIn;
@@ -265,6 +267,21 @@ public class VertexTrackTest {
                 .apply(source, Work.QUIET)
                 .asset();
         playsTheSame(source, split, node);
+        playsTheSame(
+                source,
+                new OrderMaterials(List.of("patch")).apply(split, Work.QUIET).asset(),
+                node);
+        BitSet rest = new BitSet();
+        rest.set(0, 20);
+        Asset both = new OwnMaterial("figure", VertexSet.numbers(rest), "rest", false)
+                .apply(split, Work.QUIET)
+                .asset();
+        playsTheSame(
+                source,
+                new MergeMaterials(List.of("patch"), "rest")
+                        .apply(both, Work.QUIET)
+                        .asset(),
+                node);
         Asset coarse =
                 new Simplify("figure", 10, 0, 0).apply(source, Work.QUIET).asset();
         playsTheSame(source, coarse, node);

@@ -12,18 +12,24 @@ import java.util.List;
 import java.util.Map;
 import java.util.Random;
 import java.util.stream.IntStream;
+import org.cleanmarrow.demo.ferry.LiftBridge;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.edit.VertexOrder;
+import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.VertexMap;
+import org.cleanmarrow.reference.MeshOutline;
+import org.cleanmarrow.steps.intake.OrderVertices;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.Subset;
 import org.cleanmarrow.surface.VertexMatch;
+import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
@@ -123,6 +129,30 @@ public class VertexOrderTest {
         Motion motion = MotionProbe.compare(pilot, order.asset(), Work.QUIET);
         assertThat(motion.largestMetres()).isZero();
         assertThat(motion.differences(motion.toleranceMetres())).isEmpty();
+    }
+
+    /** The ledger's text brings the template along, and what it gives is what the search over whole assets gives. */
+    @Test
+    public void theStepThatIsReadFromALedgerPutsInOrderWhatCameShuffled() throws Exception {
+        Mixed mixed = shuffled(body, new Random(7));
+        Asset edited = pilot.withMesh(0, mixed.mesh, new VertexMap(mixed.from));
+        List<Step> steps = OrderVertices.like(pilot, edited);
+        assertThat(steps).hasSize(1);
+        String text = Ledger.EMPTY.plus(steps.getFirst()).toJson();
+        assertThat(text.length()).isLessThan(800_000);
+        Step read = Ledger.parse(text).entries().getFirst().step();
+        assertThat(read).isEqualTo(steps.getFirst());
+        Change change = read.apply(edited, Work.QUIET);
+        assertThat(change.notes()).isEmpty();
+        Motion motion = MotionProbe.compare(pilot, change.asset(), Work.QUIET);
+        assertThat(motion.largestMetres()).isZero();
+        assertThat(motion.differences(motion.toleranceMetres())).isEmpty();
+        assertThat(OrderVertices.like(pilot, change.asset())).isEmpty();
+        assertThatThrownBy(() -> OrderVertices.like(pilot.withMeshes(List.of()), edited))
+                .isInstanceOf(Refused.class);
+        Asset other = LiftBridge.asset();
+        assertThatThrownBy(() -> new OrderVertices(other.meshRef(0), MeshOutline.of(body)).apply(other, Work.QUIET))
+                .hasMessageContaining("another mesh");
     }
 
     @Test

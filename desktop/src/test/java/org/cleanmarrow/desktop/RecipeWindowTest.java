@@ -13,6 +13,7 @@ import javafx.scene.control.CheckBox;
 import javafx.scene.control.CheckMenuItem;
 import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
+import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.AppFolder;
@@ -25,7 +26,7 @@ import org.testng.annotations.Test;
 /** What a delivery consists of is put together, kept, used and found again. */
 public class RecipeWindowTest extends DeskWindow {
     private static final Recipe WANTED =
-            new Recipe("SM_{asset}", List.of("glb", "obj"), false, false, true, true, true);
+            new Recipe("SM_{asset}", List.of("glb", "obj"), false, false, true, true, true, "");
 
     private void open() throws Exception {
         on(() -> {
@@ -80,6 +81,42 @@ public class RecipeWindowTest extends DeskWindow {
                             "SM_bell-chain_v001.manifest.json");
         }
         assertThat(Recipe.read(home.resolve("recipes/for the game_2.json"))).isEqualTo(WANTED);
+    }
+
+    /** As a ledger that is saved, opened on a newer source and delivered again has it. */
+    @Test
+    public void whatIsSaidOfADeliveryStaysWithTheWork() throws Exception {
+        open();
+        type("#recipe-notes", "Import at 30 frames, the bell rings at 12.");
+        press("#recipe-roles");
+        quiet();
+        Recipe own = Recipe.keptWith(on(() -> desk.history().ledger())).orElseThrow();
+        assertThat(own.notes()).isEqualTo("Import at 30 frames, the bell rings at 12.");
+        assertThat(own.roles()).isTrue();
+        Path ledger = Files.writeString(
+                home.resolve("own.json"), on(() -> desk.history().ledger().toJson()));
+        on(() -> {
+            desk.files().openDemo(Demo.named("marsh-heron").orElseThrow());
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> ((TextArea) scene.lookup("#recipe-notes")).getText()))
+                .isEmpty();
+        on(() -> {
+            desk.files().openDemo(Demo.named("bell-chain").orElseThrow());
+            return null;
+        });
+        quiet();
+        on(() -> {
+            desk.files().loadLedger(ledger);
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> ((TextArea) scene.lookup("#recipe-notes")).getText()))
+                .isEqualTo(own.notes());
+        click("#deliver");
+        quiet();
+        assertThat(home.resolve("out/bell-chain_v001.notes.txt")).hasContent(own.notes() + "\n");
     }
 
     @Test

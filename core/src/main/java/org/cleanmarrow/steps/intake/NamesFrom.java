@@ -7,7 +7,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Mesh;
+import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.reference.JointMap;
 import org.cleanmarrow.work.Step;
 
@@ -39,6 +41,53 @@ public final class NamesFrom {
         }
         if (!meshes.isEmpty()) {
             out.add(new RenameMany(Rename.Kind.MESH, meshes));
+        }
+        return out;
+    }
+
+    /**
+     * Steps that give the materials of an asset the names of a reference, and its slots their order; none where both are so already.
+     * Materials are the same where primitives of parts that are the same have as many triangles, and no other of the part has.
+     */
+    public static List<Step> materials(Asset asset, Asset reference) {
+        Map<String, String> names = new LinkedHashMap<>();
+        for (int[] pair : parts(asset, reference)) {
+            Map<Integer, List<String>> own = slots(asset, pair[0]);
+            Map<Integer, List<String>> others = slots(reference, pair[1]);
+            own.forEach((triangles, name) -> {
+                List<String> like = others.getOrDefault(triangles, List.of());
+                if (name.size() == 1 && like.size() == 1) {
+                    put(names, name.getFirst(), like.getFirst());
+                }
+            });
+        }
+        List<String> all = asset.materials().stream().map(Material::name).toList();
+        withoutClashes(names, all);
+        List<Step> out = new ArrayList<>();
+        if (!names.isEmpty()) {
+            out.add(new RenameMany(Rename.Kind.MATERIAL, names));
+        }
+        List<String> now = all.stream().map(n -> names.getOrDefault(n, n)).toList();
+        List<String> order = reference.materials().stream()
+                .map(Material::name)
+                .filter(now::contains)
+                .distinct()
+                .toList();
+        if (!order.isEmpty()
+                && !now.subList(0, Math.min(order.size(), now.size())).equals(order)) {
+            out.add(new OrderMaterials(order));
+        }
+        return out;
+    }
+
+    /** By the number of triangles the materials of a mesh's primitives. */
+    private static Map<Integer, List<String>> slots(Asset asset, int mesh) {
+        Map<Integer, List<String>> out = new LinkedHashMap<>();
+        for (Primitive p : asset.meshes().get(mesh).primitives()) {
+            if (p.material() >= 0) {
+                out.computeIfAbsent(p.triangleCorners().length / 3, k -> new ArrayList<>())
+                        .add(asset.materials().get(p.material()).name());
+            }
         }
         return out;
     }

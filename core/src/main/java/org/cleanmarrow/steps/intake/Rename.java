@@ -52,25 +52,21 @@ public record Rename(
                 yield asset.withMesh(mesh, asset.meshes().get(mesh).withName(to));
             }
             case CLIP -> {
-                int clip = found(asset.findClip(from));
+                int clip = asset.findClip(from);
+                if (clip < 0) {
+                    throw new Refused("no.clip", from);
+                }
                 List<Clip> clips = new ArrayList<>(asset.clips());
                 clips.set(clip, clips.get(clip).withName(to));
                 yield asset.withClips(clips);
             }
             case MATERIAL -> {
-                int material = found(AllNames.of(asset, kind).indexOf(from));
+                int material = Names.material(asset, from);
                 List<Material> materials = new ArrayList<>(asset.materials());
                 materials.set(material, materials.get(material).withName(to));
                 yield asset.withMaterials(materials);
             }
         };
         return Change.of(out).count("renamed", 1);
-    }
-
-    private int found(int number) throws Refused {
-        if (number < 0) {
-            throw new Refused("no." + kind.name().toLowerCase(java.util.Locale.ROOT), from);
-        }
-        return number;
     }
 }

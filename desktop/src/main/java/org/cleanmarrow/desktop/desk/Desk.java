@@ -21,6 +21,8 @@ import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.delivery.Recipe;
+import org.cleanmarrow.json.BadJson;
 import org.cleanmarrow.ledger.History;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
@@ -655,6 +657,21 @@ public final class Desk {
                 name, now(), playedClip().orElseThrow(), playback.seconds().get());
         rename(history.ledger().keeping(pose));
         jobs.say(Labels.of("said.pose.kept", name));
+    }
+
+    /** Keeps with the work what a delivery of it consists of. */
+    public void keepRecipe(Recipe recipe) {
+        rename(history.ledger().delivering(recipe.toJson()));
+    }
+
+    /** What is kept with the work; where that cannot be read, nothing. */
+    public Optional<Recipe> keptRecipe() {
+        try {
+            return Recipe.keptWith(history.ledger());
+        } catch (BadJson e) {
+            jobs.fail(e);
+            return Optional.empty();
+        }
     }
 
     public void forgetChoice(String name) {

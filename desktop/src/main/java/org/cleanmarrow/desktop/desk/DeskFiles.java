@@ -5,6 +5,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -14,6 +15,8 @@ import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.edit.Names;
+import org.cleanmarrow.edit.VertexOrder;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
@@ -31,7 +34,12 @@ import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Shipping;
 import org.cleanmarrow.steps.intake.NamesFrom;
+import org.cleanmarrow.steps.intake.OrderVertices;
 import org.cleanmarrow.steps.intake.RenameMany;
+import org.cleanmarrow.steps.scale.Convert;
+import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.Work;
 
 /**
@@ -108,13 +116,64 @@ public final class DeskFiles {
 
     /** Takes the names of another file's parts and joints for those that are the same, as one step a kind. */
     public void namesFrom(Path file) {
+        like(file, "said.names.none", NamesFrom::reference);
+    }
+
+    /** Gives the materials another file's names and order. */
+    public void materialsFrom(Path file) {
+        like(file, "said.materials.none", NamesFrom::materials);
+    }
+
+    /** Puts the vertices of every mesh in the order of another file's mesh of that name. */
+    public void orderFrom(Path file) {
+        like(file, "said.order.none", (asset, template) -> {
+            boolean same = template.conventions().equals(asset.conventions());
+            Change there =
+                    same ? Change.of(template) : new Convert(asset.conventions(), true).apply(template, Work.QUIET);
+            return OrderVertices.like(there.asset(), asset);
+        });
+    }
+
+    /** Finds what makes an asset like another. */
+    private interface Likeness {
+        List<Step> steps(Asset asset, Asset other) throws Refused;
+    }
+
+    private void like(Path file, String none, Likeness likeness) {
         Asset asset = desk.history().latest();
-        jobs.run(w -> NamesFrom.reference(asset, AssetFiles.open(file, w)), steps -> {
+        jobs.run(w -> likeness.steps(asset, AssetFiles.open(file, w)), steps -> {
             if (steps.isEmpty()) {
-                jobs.say(Labels.of("said.names.none", file.getFileName()));
+                jobs.say(Labels.of(none, file.getFileName()));
             }
             steps.forEach(desk::apply);
         });
+    }
+
+    /** Selects, on the mesh that was put in order, the vertices of its template that were not found. */
+    public void notFound(Replay.Done ordered) {
+        int at = desk.history().done().indexOf(ordered);
+        if (at < 0) {
+            return;
+        }
+        OrderVertices step = (OrderVertices) ordered.step();
+        Asset before = desk.history().after(at);
+        jobs.run(
+                w -> VertexOrder.of(step.like().mesh(), before, Names.mesh(before, step.mesh()), w)
+                        .meshes()
+                        .getFirst()
+                        .unmatched(),
+                unmatched -> {
+                    BitSet chosen = new BitSet();
+                    Arrays.stream(unmatched).forEach(chosen::set);
+                    int mesh = desk.now().findMesh(step.mesh());
+                    if (mesh >= 0
+                            && desk.now().meshes().get(mesh).vertexCount()
+                                    == step.like().mesh().vertexCount()) {
+                        desk.selection().choose(mesh, chosen);
+                    } else {
+                        jobs.say(Labels.of("said.order.gone", step.mesh()));
+                    }
+                });
     }
 
     /** Reads another file's skeleton to compare with. */

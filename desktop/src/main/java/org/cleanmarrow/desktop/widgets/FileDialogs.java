@@ -56,24 +56,22 @@ public final class FileDialogs {
 
     /** Asks for a newer version of the source. */
     public void openNewer() {
-        with(chooser("dialog.newer", "dialog.assets", assetEndings()).showOpenDialog(owner), desk.files()::openNewer);
+        like("dialog.newer", desk.files()::openNewer);
     }
 
-    /** Asks for a file whose names are to be taken. */
-    public void namesFrom() {
-        with(chooser("dialog.names", "dialog.assets", assetEndings()).showOpenDialog(owner), desk.files()::namesFrom);
+    /** Asks for a file that something is to be taken from. */
+    public void like(String titleKey, Consumer<Path> then) {
+        with(chooser(titleKey, "dialog.assets", assetEndings()).showOpenDialog(owner), then);
     }
 
     /** Asks for a file whose skeleton is to be compared with. */
     public void reference() {
-        with(
-                chooser("dialog.reference", "dialog.assets", assetEndings()).showOpenDialog(owner),
-                desk.files()::openReference);
+        like("dialog.reference", desk.files()::openReference);
     }
 
     /** Asks for a file to be looked at beside the desk. */
     public void asset(Consumer<Path> then) {
-        with(chooser("dialog.beside", "dialog.assets", assetEndings()).showOpenDialog(owner), then);
+        like("dialog.beside", then);
     }
 
     /** Asks where to keep a list of names; it is a ledger of one step. */

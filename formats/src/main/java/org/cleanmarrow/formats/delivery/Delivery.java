@@ -238,6 +238,10 @@ public final class Delivery {
         if (recipe.roles()) {
             beside.add(new Written.Piece(name + ".roles.json", RolesFile.of(ships), null));
         }
+        if (!recipe.notes().isBlank()) {
+            byte[] notes = (recipe.notes().strip() + "\n").getBytes(StandardCharsets.UTF_8);
+            beside.add(new Written.Piece(name + ".notes.txt", notes, null));
+        }
         Optional<Written.Piece> steps = ledger.map(
                 l -> new Written.Piece(name + ".ledger.json", l.toJson().getBytes(StandardCharsets.UTF_8), null));
         steps.ifPresent(beside::add);

@@ -5,12 +5,14 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.file.SmallText;
 import org.cleanmarrow.json.BadJson;
+import org.cleanmarrow.ledger.Ledger;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -18,8 +20,9 @@ import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.ObjectNode;
 
 /**
- * What a delivery consists of, to be kept and used again. As text: {@code {"recipe": 1, "name": "SK_{asset}", "formats": ["glb",
- * "dae"], "apart": true, "still": true, "roles": true, "report": true, "zip": true}}; all but the first may be left out.
+ * What a delivery consists of, to be kept and used again, for all work or with one. As text: {@code {"recipe": 1, "name":
+ * "SK_{asset}", "formats": ["glb", "dae"], "apart": true, "still": true, "roles": true, "report": true, "zip": true, "notes": "Import
+ * at 30 frames."}}; all but the first may be left out.
  *
  * @param name    how the files are called, with {@code {asset}} for the asset's own name; empty for that alone
  * @param formats endings, at least one, the first of which is the one to be opened first
@@ -28,9 +31,17 @@ import tools.jackson.databind.node.ObjectNode;
  * @param roles   besides, which joint has which role, {@code name_v003.roles.json}
  * @param report  besides, a page about it; written by whoever knows the findings
  * @param zip     besides, all of it in one archive, {@code name_v003.zip}
+ * @param notes   what whoever imports it must know, {@code name_v003.notes.txt}; none where it is blank
  */
 public record Recipe(
-        String name, List<String> formats, boolean apart, boolean still, boolean roles, boolean report, boolean zip) {
+        String name,
+        List<String> formats,
+        boolean apart,
+        boolean still,
+        boolean roles,
+        boolean report,
+        boolean zip,
+        String notes) {
     /** The asset's own name, in {@link #name}. */
     public static final String ASSET = "{asset}";
 
@@ -38,7 +49,7 @@ public record Recipe(
     private static final long MOST_BYTES = 64 * 1024;
 
     private static final Set<String> KEYS =
-            Set.of("recipe", "name", "formats", "apart", "still", "roles", "report", "zip");
+            Set.of("recipe", "name", "formats", "apart", "still", "roles", "report", "zip", "notes");
 
     public Recipe {
         formats = List.copyOf(formats);
@@ -46,7 +57,12 @@ public record Recipe(
 
     /** One format, with the clips apart where they are wanted so. */
     public static Recipe of(String ending, boolean apart) {
-        return new Recipe("", List.of(ending), apart, false, false, false, false);
+        return new Recipe("", List.of(ending), apart, false, false, false, false, "");
+    }
+
+    /** The recipe that is kept with the work. */
+    public static Optional<Recipe> keptWith(Ledger ledger) throws BadJson {
+        return ledger.delivery().isEmpty() ? Optional.empty() : Optional.of(parse(ledger.delivery()));
     }
 
     /** What the files of an asset are called, before what the version adds. */
@@ -66,6 +82,7 @@ public record Recipe(
         json.put("roles", roles);
         json.put("report", report);
         json.put("zip", zip);
+        json.put("notes", notes);
         return json.toPrettyString() + "\n";
     }
 
@@ -88,18 +105,23 @@ public record Recipe(
                         String.join(", ", KEYS.stream().sorted().toList()));
             }
         }
-        JsonNode name = json.path("name");
-        if (!name.isMissingNode() && !name.isString()) {
-            throw new BadJson("recipe.name", name.toString());
-        }
         return new Recipe(
-                name.asString(""),
+                words(json, "name"),
                 endings(json.path("formats")),
                 flag(json, "apart"),
                 flag(json, "still"),
                 flag(json, "roles"),
                 flag(json, "report"),
-                flag(json, "zip"));
+                flag(json, "zip"),
+                words(json, "notes"));
+    }
+
+    private static String words(JsonNode json, String key) throws BadJson {
+        JsonNode value = json.path(key);
+        if (!value.isMissingNode() && !value.isString()) {
+            throw new BadJson("recipe.words", key, value.toString());
+        }
+        return value.asString("");
     }
 
     private static List<String> endings(JsonNode json) throws BadJson {

@@ -34,7 +34,8 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 public class RecipeTest {
-    private static final Recipe ALL = new Recipe("SK_{asset}", List.of("glb", "usda"), true, true, true, false, true);
+    private static final Recipe ALL =
+            new Recipe("SK_{asset}", List.of("glb", "usda"), true, true, true, false, true, " Import at 24. ");
 
     private static Delivery.Delivered deliver(Asset asset, Recipe recipe, Path folder) throws Exception {
         return Delivery.deliver(asset, folder, recipe, Optional.of(Ledger.EMPTY), Work.QUIET);
@@ -83,7 +84,9 @@ public class RecipeTest {
                             "NAME_walk.usda",
                             "NAME.still.usda",
                             "NAME.roles.json",
+                            "NAME.notes.txt",
                             "NAME.zip");
+            assertThat(folder.resolve(name + ".notes.txt")).hasContent("Import at 24.\n");
             JsonNode manifest = JsonMapper.shared().readTree(Files.readString(delivered.manifest()));
             assertThat(manifest.path("files")).hasSize(names.size() + 1);
             List<Delivery.Planned> planned = Delivery.planned(asset, folder, ALL, Work.QUIET);
@@ -124,7 +127,7 @@ public class RecipeTest {
     public void whatStandsStillIsTheRestPoseWithNothingThatMovesIt() throws Exception {
         Path folder = Files.createTempDirectory("marrow");
         Asset asset = StickFigure.of(1.8);
-        Recipe recipe = new Recipe("", List.of("glb"), false, true, true, false, false);
+        Recipe recipe = new Recipe("", List.of("glb"), false, true, true, false, false, "");
         Delivery.Delivered delivered = deliver(asset, recipe, folder);
         Asset still = AssetFiles.open(delivered.files().get(1), Work.QUIET);
         assertThat(delivered.files().get(1).getFileName().toString()).endsWith(".still.glb");
@@ -144,7 +147,7 @@ public class RecipeTest {
     @Test
     public void clipsApartKeepTheirSkeletonInEveryFormatThatHasOne() throws Exception {
         Path folder = Files.createTempDirectory("marrow");
-        Recipe recipe = new Recipe("", List.of("glb", "usda"), true, false, false, false, false);
+        Recipe recipe = new Recipe("", List.of("glb", "usda"), true, false, false, false, false, "");
         Delivery.Delivered delivered = deliver(walking(), recipe, folder);
         assertThat(delivered.differences()).isEmpty();
         // Two models, two clips against what they should hold, and against the model's skeleton.
@@ -160,7 +163,7 @@ public class RecipeTest {
         for (String name : List.of("still", ".still", "roles", "Still")) {
             clips.add(walks.clips().getFirst().withName(name));
         }
-        Recipe recipe = new Recipe("", List.of("glb"), true, true, true, false, true);
+        Recipe recipe = new Recipe("", List.of("glb"), true, true, true, false, true, "");
         Delivery.Delivered delivered = deliver(walks.withClips(clips), recipe, folder);
         assertThat(delivered.files())
                 .extracting(f -> f.getFileName().toString().toLowerCase(Locale.ROOT))
@@ -176,7 +179,7 @@ public class RecipeTest {
         Path folder = Files.createTempDirectory("marrow");
         Asset asset = AssetFiles.open(OpenSamples.FOLDER.resolve("BoxTextured.gltf"), Work.QUIET);
         Delivery.Delivered delivered =
-                deliver(asset, new Recipe("box", List.of("dae", "obj"), false, false, false, false, false), folder);
+                deliver(asset, new Recipe("box", List.of("dae", "obj"), false, false, false, false, false, ""), folder);
         assertThat(delivered.files())
                 .doesNotHaveDuplicates()
                 .allSatisfy(f -> assertThat(f).exists());
@@ -196,7 +199,7 @@ public class RecipeTest {
                 "{\"recipe\": 1, \"formats\": [\"glb\", \"xyz\"]}", "found \"xyz\"",
                 "{\"recipe\": 1, \"formats\": [\"glb\", \"glb\"]}", "each once",
                 "{\"recipe\": 1, \"formats\": []}", "found []",
-                "{\"recipe\": 1, \"name\": 7}", "{asset}");
+                "{\"recipe\": 1, \"name\": 7}", "\"name\" of a recipe to be a text, found 7");
         wrong.forEach((text, said) ->
                 assertThatThrownBy(() -> Recipe.parse(text)).as(text).hasMessageContaining(said));
         Path file = Files.createTempFile("recipe", ".json");
@@ -207,7 +210,7 @@ public class RecipeTest {
                 .isInstanceOf(ReadFailed.class)
                 .hasMessageContaining("UTF-8");
         // A name leads nowhere else.
-        assertThat(new Recipe("../../{asset}/x", List.of("glb"), false, false, false, false, false).base("a b"))
+        assertThat(new Recipe("../../{asset}/x", List.of("glb"), false, false, false, false, false, "").base("a b"))
                 .doesNotContain("/")
                 .doesNotStartWith(".");
     }

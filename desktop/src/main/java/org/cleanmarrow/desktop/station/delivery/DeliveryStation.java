@@ -75,7 +75,10 @@ public final class DeliveryStation extends StationDef {
         verdict.setId("delivery-verdict");
         planned.setId("delivery-planned");
         recipe = new RecipeSection(desk, format, apart, this::chosen);
-        consists = new Act("delivery-recipe", recipe).says(recipe::fact);
+        consists = new Act("delivery-recipe", recipe).says(() -> {
+            recipe.refresh();
+            return recipe.fact();
+        });
         ArrivalSection arrives = new ArrivalSection(desk, dialogs);
         FlowPane write = Widgets.row(
                 Widgets.button(

@@ -10,7 +10,9 @@ import javafx.scene.control.CheckBox;
 import javafx.scene.control.CheckMenuItem;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.MenuButton;
+import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
+import javafx.scene.control.TextInputControl;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
@@ -20,9 +22,11 @@ import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Recipe;
+import org.cleanmarrow.model.Asset;
 
 /** What a delivery has besides its first format, and recipes of that which were kept. */
 final class RecipeSection extends VBox {
+    private final Desk desk;
     private final ComboBox<String> format;
     private final CheckBox apart;
     private final TextField name = new TextField();
@@ -32,10 +36,17 @@ final class RecipeSection extends VBox {
     private final CheckBox roles = check("roles");
     private final CheckBox report = check("page");
     private final CheckBox zip = check("zip");
+    private final TextArea notes = new TextArea();
     private final ComboBox<String> kept = new ComboBox<>();
     private final Runnable changed;
     /** While a kept recipe is put into the controls, they do not speak up one by one. */
     private boolean loading;
+
+    private Asset source;
+    /** As the work keeps it. */
+    private String withWork = "";
+
+    private Recipe settled;
 
     /**
      * @param format  the first format
@@ -44,6 +55,7 @@ final class RecipeSection extends VBox {
      */
     RecipeSection(Desk desk, ComboBox<String> format, CheckBox apart, Runnable changed) {
         super(6);
+        this.desk = desk;
         this.format = format;
         this.apart = apart;
         this.changed = changed;
@@ -53,7 +65,10 @@ final class RecipeSection extends VBox {
         also.setId("recipe-also");
         for (String ending : AssetFiles.written()) {
             CheckMenuItem item = new CheckMenuItem(Labels.of("format." + ending));
-            item.selectedProperty().addListener((o, a, b) -> say());
+            item.selectedProperty().addListener((o, a, b) -> {
+                say();
+                settle();
+            });
             formats.put(ending, item);
             also.getItems().add(item);
         }
@@ -69,7 +84,10 @@ final class RecipeSection extends VBox {
                 .addListener((o, a, b) -> desk.recipes().all().stream()
                         .filter(k -> k.name().equals(b))
                         .findFirst()
-                        .ifPresent(k -> load(k.recipe())));
+                        .ifPresent(k -> {
+                            load(k.recipe());
+                            settle();
+                        }));
         Button keep = Widgets.button(
                 "recipe-keep", "recipe.keep", () -> desk.recipes().keep(typed(), recipe()));
         Button forget = Widgets.button(
@@ -84,9 +102,25 @@ final class RecipeSection extends VBox {
                         .textProperty()
                         .map(t -> desk.recipes().all().stream()
                                 .noneMatch(k -> k.name().equals(t.strip()))));
-        name.textProperty().addListener((o, a, b) -> say());
-        List.of(still, roles, report, zip).forEach(c -> c.selectedProperty().addListener((o, a, b) -> say()));
-        format.valueProperty().addListener((o, a, b) -> say());
+        notes.setId("recipe-notes");
+        notes.setAccessibleText(Labels.of("recipe.notes"));
+        notes.setPromptText(Labels.of("recipe.notes.prompt"));
+        notes.setPrefRowCount(3);
+        notes.setWrapText(true);
+        for (TextInputControl text : List.of(name, notes)) {
+            text.textProperty().addListener((o, a, b) -> say());
+            text.focusedProperty().addListener((o, a, b) -> settle());
+        }
+        for (CheckBox box : List.of(still, roles, report, zip, apart)) {
+            box.selectedProperty().addListener((o, a, b) -> {
+                say();
+                settle();
+            });
+        }
+        format.valueProperty().addListener((o, a, b) -> {
+            say();
+            settle();
+        });
         getChildren()
                 .addAll(
                         Widgets.labelled("recipe.called", name),
@@ -95,6 +129,8 @@ final class RecipeSection extends VBox {
                         roles,
                         report,
                         zip,
+                        Widgets.sentence(Labels.of("recipe.notes")),
+                        notes,
                         Widgets.sentence(Labels.of("recipe.kept")),
                         new HBox(6, kept, keep, forget));
         say();
@@ -133,7 +169,42 @@ final class RecipeSection extends VBox {
                 still.isSelected(),
                 roles.isSelected(),
                 report.isSelected(),
-                zip.isSelected());
+                zip.isSelected(),
+                notes.getText().strip());
+    }
+
+    /** Keeps what is asked for with the work, once it is more than words half typed. */
+    private void settle() {
+        if (loading || !desk.isOpen()) {
+            return;
+        }
+        Recipe now = recipe();
+        if (!now.equals(settled)) {
+            settled = now;
+            desk.keepRecipe(now);
+            withWork = desk.history().ledger().delivery();
+        }
+    }
+
+    /** Takes what is kept with the work on the desk; where nothing is, all stays but the notes, which are another's. */
+    void refresh() {
+        if (!desk.isOpen()) {
+            return;
+        }
+        String kept = desk.history().ledger().delivery();
+        boolean other = source != desk.history().source();
+        if (!other && kept.equals(withWork)) {
+            return;
+        }
+        source = desk.history().source();
+        withWork = kept;
+        if (other) {
+            loading = true;
+            notes.clear();
+            loading = false;
+        }
+        desk.keptRecipe().ifPresentOrElse(this::load, this::say);
+        settled = recipe();
     }
 
     private void load(Recipe recipe) {
@@ -146,6 +217,9 @@ final class RecipeSection extends VBox {
         roles.setSelected(recipe.roles());
         report.setSelected(recipe.report());
         zip.setSelected(recipe.zip());
+        if (!recipe.notes().isBlank()) {
+            notes.setText(recipe.notes());
+        }
         loading = false;
         say();
     }
@@ -154,7 +228,9 @@ final class RecipeSection extends VBox {
     String fact() {
         Recipe r = recipe();
         int more = r.formats().size() - 1;
-        for (boolean on : new boolean[] {r.still(), r.roles(), r.report(), r.zip()}) {
+        for (boolean on : new boolean[] {
+            r.still(), r.roles(), r.report(), r.zip(), !r.notes().isBlank()
+        }) {
             more += on ? 1 : 0;
         }
         return more == 0 ? "" : Labels.of("recipe.fact", more);

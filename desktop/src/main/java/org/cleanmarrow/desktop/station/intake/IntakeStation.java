@@ -40,6 +40,8 @@ public final class IntakeStation extends StationDef {
         LevelsSection levels = new LevelsSection(desk);
         CombineSection combine = new CombineSection(desk);
         MaterialSection material = new MaterialSection(desk);
+        SlotSection slots = new SlotSection(desk, dialogs);
+        OrderSection order = new OrderSection(desk, dialogs);
         inventory = new InventoryList(desk, viewport);
         joined.setId("joined");
         joined.setPrefHeight(8 * 24);
@@ -67,6 +69,8 @@ public final class IntakeStation extends StationDef {
                 new Act("intake-material", material)
                         .says(() -> Labels.of(
                                 "count.material", desk.now().materials().size())),
+                new Act("intake-slots", slots).refreshing(slots::refresh),
+                new Act("intake-order", order).refreshing(order::refresh).says(order::fact),
                 new Act(
                         "intake-triangulate",
                         new StepRow(desk, "triangulate-preview")

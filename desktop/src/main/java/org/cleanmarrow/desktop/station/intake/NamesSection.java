@@ -69,7 +69,10 @@ final class NamesSection extends VBox {
                         rename,
                         prefixes,
                         more,
-                        Widgets.row(Widgets.button("names-from", "names.from", dialogs::namesFrom)));
+                        Widgets.row(Widgets.button(
+                                "names-from",
+                                "names.from",
+                                () -> dialogs.like("dialog.names", desk.files()::namesFrom))));
         refresh();
     }
 
