@@ -51,7 +51,7 @@ public class SlotsAndOrderTest extends DeskWindow {
         find("#slots");
         quiet();
         assertThat(on(() -> ((ListView<?>) scene.lookup("#slots")).getItems().toString()))
-                .contains(first.getFirst(), "triangles");
+                .contains(first.getFirst(), " tri");
         press("#slot-up");
         assertThat(text("#slots-preview")).contains("Select materials first");
         slot(1);

@@ -21,7 +21,7 @@ public final class PictureFiles {
     private PictureFiles() {}
 
     /**
-     * A picture, held whole.
+     * A picture, held whole. Where it is not as the file names it, one of that name anywhere below the folder is taken.
      *
      * @param folder null: there is none
      * @throws ReadFailed where it is not there or of a kind that glTF does not take
@@ -32,10 +32,12 @@ public final class PictureFiles {
                 ? "image/png"
                 : lower.endsWith(".jpg") || lower.endsWith(".jpeg") ? "image/jpeg" : "";
         String name = file.replaceFirst(".*[/\\\\]", "");
-        Path path = Neighbours.find(folder, file).orElse(null);
+        Path path = Neighbours.find(folder, file)
+                .or(() -> Neighbours.below(folder, file))
+                .orElse(null);
         try {
             if (path == null || Files.size(path) > MOST_BYTES) {
-                throw new ReadFailed("Picture " + name, "", "not beside the file; it was left out.");
+                throw new ReadFailed("Picture " + name, "", "neither beside the file nor below; it was left out.");
             }
             if (type.isEmpty()) {
                 throw new ReadFailed("Picture " + name, "", "of no kind that glTF takes; it was left out.");

@@ -10,11 +10,14 @@ import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.formats.cloth.ClothFile;
+import org.cleanmarrow.formats.file.Neighbours;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.json.ConventionsJson;
 import org.cleanmarrow.model.Asset;
@@ -566,8 +569,15 @@ public final class GltfReader {
                 uri = "";
             } else if (!uri.isEmpty()) {
                 Path path = Uris.file(at, folder, uri);
+                Optional<Path> other = path == null ? Neighbours.below(folder, Uris.plain(uri)) : Optional.empty();
+                if (other.isPresent()) {
+                    String found = Uris.of(Objects.requireNonNull(folder).relativize(other.get()));
+                    notes.add("the picture " + uri + " is missing beside the file; " + found + " was taken");
+                    uri = found;
+                    path = other.get();
+                }
                 if (path == null) {
-                    notes.add("the picture " + uri + " is missing beside the file");
+                    notes.add("the picture " + uri + " is missing beside the file, and none of its name is below");
                     bytes = null;
                 } else {
                     bytes = fileBytes(at, uri, Integer.MAX_VALUE - 16);

@@ -2,6 +2,7 @@ package org.cleanmarrow.formats.gltf;
 
 import java.io.IOException;
 import java.net.URLDecoder;
+import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
@@ -43,6 +44,26 @@ final class Uris {
         int end = uri.indexOf(',');
         int semicolon = uri.indexOf(';');
         return uri.substring(5, semicolon > 0 && semicolon < end ? semicolon : Math.max(5, end));
+    }
+
+    /** A URI without its escapes. */
+    static String plain(String uri) {
+        try {
+            return URLDecoder.decode(uri.replace("+", "%2B"), StandardCharsets.UTF_8);
+        } catch (IllegalArgumentException e) {
+            return uri;
+        }
+    }
+
+    /** The relative URI of a relative path. */
+    static String of(Path path) {
+        StringBuilder out = new StringBuilder();
+        for (Path part : path) {
+            String escaped =
+                    URLEncoder.encode(part.toString(), StandardCharsets.UTF_8).replace("+", "%20");
+            out.append(out.isEmpty() ? "" : "/").append(escaped);
+        }
+        return out.toString();
     }
 
     /**

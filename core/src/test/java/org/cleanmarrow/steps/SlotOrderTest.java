@@ -29,7 +29,7 @@ import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 
 /** Slots of a mesh are its primitives in their order (glTF 2.0, section 3.7.2): put in order, named as another's, made fewer. */
-public class MaterialSlotsTest {
+public class SlotOrderTest {
     private static Asset done(Asset asset, Step step) throws Refused {
         return step.apply(asset, Work.QUIET).asset();
     }
