@@ -11,14 +11,20 @@ import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.util.List;
 import java.util.Optional;
+import java.util.Random;
 import java.util.stream.Stream;
+import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.kit.OpenSamples;
+import org.cleanmarrow.work.Work;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
 
 /** One command over many files: folders, patterns, several at a time, with bad ones among them, and going on after it was stopped. */
 public class BatchTest {
+    /** 100 with {@code -Dmarrow.batch.kills=100}, ten minutes. */
+    private static final int KILLS = Integer.getInteger("marrow.batch.kills", 1);
+
     private Path folder;
     private Path in;
     private Path out;
@@ -88,22 +94,12 @@ public class BatchTest {
     /** Killed in the midst of it, whatever it was at: what it had noted is not done again, and all are there in the end. */
     @Test
     public void whatWasKilledGoesOn() throws Exception {
-        String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
-        List<String> command =
-                List.of(java, "-Xmx512m", "-cp", System.getProperty("java.class.path"), Main.class.getName());
-        List<String> arguments = List.of("mend", in.toString(), "--out", out.toString(), "--json");
-        Process process = new ProcessBuilder(
-                        Stream.concat(command.stream(), arguments.stream()).toList())
-                .redirectOutput(ProcessBuilder.Redirect.DISCARD)
-                .start();
+        Process process = started();
         try (BufferedReader said = process.errorReader()) {
             for (String line = said.readLine(); line != null && !line.startsWith("2 of"); ) {
                 line = said.readLine();
             }
-            // The batch first, so that it starts no other worker in place of the one that is killed.
-            List<ProcessHandle> workers = process.descendants().toList();
-            process.destroyForcibly().waitFor();
-            workers.forEach(ProcessHandle::destroyForcibly);
+            kill(process);
         }
         assertThat(delivered()).contains("a_v001.glb", "b_v001.glb");
         Said again = mend(in.toString(), "--resume");
@@ -113,6 +109,51 @@ public class BatchTest {
                 .isTrue();
         assertThat(delivered()).contains("a_v001.glb", "b_v001.glb", "low/c_v001.glb");
         assertThat(delivered()).doesNotContain("a_v002.glb", "b_v002.glb");
+    }
+
+    private Process started() throws IOException {
+        String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
+        List<String> command =
+                List.of(java, "-Xmx512m", "-cp", System.getProperty("java.class.path"), Main.class.getName());
+        List<String> arguments = List.of("mend", in.toString(), "--out", out.toString(), "--json");
+        return new ProcessBuilder(
+                        Stream.concat(command.stream(), arguments.stream()).toList())
+                .redirectOutput(ProcessBuilder.Redirect.DISCARD)
+                .start();
+    }
+
+    private static void kill(Process process) throws InterruptedException {
+        // The batch first, so that it starts no other worker in place of the one that is killed.
+        List<ProcessHandle> workers = process.descendants().toList();
+        process.destroyForcibly().waitFor();
+        workers.forEach(ProcessHandle::destroyForcibly);
+        for (ProcessHandle worker : workers) {
+            worker.onExit().join();
+        }
+    }
+
+    /** Whatever it was at: all are there after it was gone on with, at most the one it was at twice, and every file can be opened. */
+    @Test
+    public void killedAtRandomMomentsItIsGoneOnWith() throws Exception {
+        Random random = new Random(6);
+        for (int kill = 0; kill < KILLS; kill++) {
+            makeFolder();
+            Process process = started();
+            Thread.sleep(random.nextInt(6000));
+            kill(process);
+            mend(in.toString(), "--resume");
+            List<String> all = delivered();
+            assertThat(all)
+                    .contains("a_v001.glb", "b_v001.glb", "low/c_v001.glb")
+                    .hasSizeLessThan(5);
+            for (String file : all) {
+                assertThat(AssetFiles.open(out.resolve(file), Work.QUIET).nodes())
+                        .isNotEmpty();
+            }
+            try (Stream<Path> left = Files.walk(out)) {
+                assertThat(left.map(p -> p.getFileName().toString())).noneMatch(n -> n.endsWith(".tmp"));
+            }
+        }
     }
 
     @Test

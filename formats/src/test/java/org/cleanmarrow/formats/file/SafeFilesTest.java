@@ -3,6 +3,7 @@ package org.cleanmarrow.formats.file;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.io.BufferedReader;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.FileSystemException;
@@ -10,10 +11,15 @@ import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.NotDirectoryException;
 import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.Random;
 import java.util.stream.Stream;
 import org.testng.annotations.Test;
 
 public class SafeFilesTest {
+    /** 100 with {@code -Dmarrow.kills=100}. */
+    private static final int KILLS = Integer.getInteger("marrow.kills", 3);
+
     private static long entries(Path folder) throws Exception {
         try (Stream<Path> files = Files.list(folder)) {
             return files.count();
@@ -44,6 +50,57 @@ public class SafeFilesTest {
             assertThat(file).hasBinaryContent(new byte[] {1, 2});
         }
         assertThat(entries(folder)).as("nothing half written is left").isEqualTo(2);
+    }
+
+    /** As the work is kept while it goes on: at any moment the file is one that was written whole, and no rest is left for long. */
+    @Test
+    public void aFileThatIsReplacedAgainAndAgainIsWholeWheneverTheProgramIsKilled() throws Exception {
+        Path folder = Files.createTempDirectory("kept");
+        Path file = folder.resolve("work.recovery");
+        Random random = new Random(4);
+        String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
+        for (int kill = 0; kill < KILLS; kill++) {
+            Process process = new ProcessBuilder(
+                            java,
+                            "-XX:TieredStopAtLevel=1",
+                            "-cp",
+                            System.getProperty("java.class.path"),
+                            Keeping.class.getName(),
+                            file.toString())
+                    .start();
+            try (BufferedReader said = process.inputReader()) {
+                assertThat(said.readLine()).isEqualTo("kept");
+                Thread.sleep(random.nextInt(60));
+                process.destroyForcibly().waitFor();
+            }
+            byte[] bytes = Files.readAllBytes(file);
+            assertThat(bytes.length).isPositive().isEqualTo(Keeping.length(bytes[0]));
+            for (byte b : bytes) {
+                assertThat(b).isEqualTo(bytes[0]);
+            }
+            SafeFiles.sweep(folder);
+            assertThat(entries(folder)).isEqualTo(1);
+        }
+    }
+
+    /** Replaces a file by longer and shorter ones, each of one byte repeated. */
+    static final class Keeping {
+        private Keeping() {}
+
+        static int length(byte which) {
+            return 1000 + 40_000 * (which & 0xFF);
+        }
+
+        public static void main(String[] file) throws Exception {
+            for (int i = 0; i < 100_000; i++) {
+                byte[] bytes = new byte[length((byte) (i % 7))];
+                Arrays.fill(bytes, (byte) (i % 7));
+                SafeFiles.replace(Path.of(file[0]), bytes);
+                if (i == 0) {
+                    System.out.println("kept");
+                }
+            }
+        }
     }
 
     @Test
