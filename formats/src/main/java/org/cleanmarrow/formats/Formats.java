@@ -69,7 +69,7 @@ public final class Formats {
                             CAMERAS)),
             new Format(
                     "USD",
-                    List.of("usda", "usd"),
+                    List.of("usda", "usd", "usdc"),
                     bytes -> begins("#usda").test(bytes) || UsdReader.isBinary(bytes),
                     UsdReader::read,
                     Optional.of(UsdWriter::write),

@@ -396,7 +396,7 @@ record UsdMesh(Mesh mesh, int[] points, UsdPrim prim, String file, int mostJoint
         if (p.samples.size() < 2 && (p.value == null || p.samples.isEmpty()) || count == 0) {
             return Optional.empty();
         }
-        List<double[]> rows = new ArrayList<>();
+        List<@Nullable Object> rows = new ArrayList<>();
         for (Map.Entry<Double, @Nullable Object> sample : p.samples.entrySet()) {
             double[] row = UsdPrim.numbers(sample.getValue());
             if (row.length != count) {
@@ -405,13 +405,14 @@ record UsdMesh(Mesh mesh, int[] points, UsdPrim prim, String file, int mostJoint
                         prim.path + ".points",
                         "has " + row.length / 3 + " points at " + sample.getKey() + " and " + count / 3 + " before");
             }
-            rows.add(row);
+            rows.add(sample.getValue());
         }
         VertexTrack track = VertexTrack.of(
                 UsdXform.seconds(new TreeSet<>(p.samples.keySet()), rate),
                 CacheBake.frames(count / 3, rows.size(), Work.QUIET, (k, out) -> {
+                    double[] row = UsdPrim.numbers(rows.get(k));
                     for (int i = 0; i < out.length; i++) {
-                        out[i] = (float) rows.get(k)[i];
+                        out[i] = (float) row[i];
                     }
                 }));
         boolean plain =

@@ -10,7 +10,7 @@ import org.jspecify.annotations.Nullable;
 
 /**
  * A prim as a layer says it. Values are {@link Double}, {@link Boolean}, {@link String} (strings, tokens, assets), {@code double[]}
- * (tuples and arrays of numbers, all in a row), {@code List<String>}, {@code Map<String, Object>}, or null for None.
+ * (tuples and arrays of numbers, all in a row), {@link UsdcArray} (arrays that are looked up later), {@code List<String>}, {@code Map<String, Object>}, or null for None.
  */
 final class UsdPrim {
     final String path;
@@ -60,7 +60,9 @@ final class UsdPrim {
     static double[] numbers(@Nullable Object value) {
         return switch (value) {
             case double[] all -> all;
+            case UsdcArray later -> later.numbers();
             case Double one -> new double[] {one};
+            case Boolean yes -> new double[] {yes ? 1 : 0};
             case null, default -> new double[0];
         };
     }

@@ -72,17 +72,17 @@ public final class UsdReader {
         rate = layer.number("timeCodesPerSecond", layer.number("framesPerSecond", RATE));
     }
 
-    /** Reads the text form. */
+    /** Reads the text form or the binary one, whatever the file is called; sublayers may be of the other. */
     public static Asset read(byte[] bytes, String name, @Nullable Path folder, Work work) throws ReadFailed {
-        if (isBinary(bytes)) {
-            throw new ReadFailed(
-                    name, "", "holds the binary form of USD, which is not read; export it as text (.usda)");
-        }
         List<String> missing = new ArrayList<>();
-        UsdLayer layer = layers(bytes, name, folder, work, new HashSet<>(), missing);
-        UsdReader reader = new UsdReader(layer, name);
-        reader.notes.addAll(missing);
-        return reader.asset();
+        try {
+            UsdLayer layer = layers(bytes, name, folder, work, new HashSet<>(), missing);
+            UsdReader reader = new UsdReader(layer, name);
+            reader.notes.addAll(missing);
+            return reader.asset();
+        } catch (UsdcArray.Broken e) {
+            throw new ReadFailed(name, "", "is a broken binary scene: " + e.getMessage());
+        }
     }
 
     /** Whether it is the binary form. */
@@ -93,7 +93,7 @@ public final class UsdReader {
     private static UsdLayer layers(
             byte[] bytes, String name, @Nullable Path folder, Work work, Set<String> seen, List<String> missing)
             throws ReadFailed {
-        UsdLayer out = UsdaParser.parse(bytes, name, work);
+        UsdLayer out = isBinary(bytes) ? UsdcParser.parse(bytes, name, work) : UsdaParser.parse(bytes, name, work);
         for (String below : UsdPrim.words(out.metadata.get("subLayers"))) {
             if (!seen.add(below) || seen.size() > MOST_LAYERS) {
                 continue;
