@@ -56,6 +56,7 @@ import org.cleanmarrow.checks.skeleton.RolesSound;
 import org.cleanmarrow.checks.skeleton.RootMissing;
 import org.cleanmarrow.checks.skin.InfluenceCount;
 import org.cleanmarrow.checks.skin.SeamsOpen;
+import org.cleanmarrow.checks.skin.ShowsThrough;
 import org.cleanmarrow.checks.skin.StrayVertices;
 import org.cleanmarrow.checks.skin.WeightIslands;
 import org.cleanmarrow.checks.skin.WeightLeaks;
@@ -101,6 +102,7 @@ public final class Checks {
             new WeightLeaks(),
             new WeightIslands(),
             new InfluenceCount(),
+            new ShowsThrough(),
             new LostChannels(),
             new OneWayLoops(),
             new LoopJumps(),

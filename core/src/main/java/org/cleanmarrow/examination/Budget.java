@@ -18,8 +18,10 @@ public enum Budget {
     TEXTURES("textures", Integer.MAX_VALUE),
     /** Pixels along the longer side of such a picture. */
     TEXTURE_SIDE("texturePixels", Integer.MAX_VALUE),
-    /** Seconds from a clip's first key to its last; the only one that need not be a whole number. */
+    /** Seconds from a clip's first key to its last; need not be a whole number. */
     CLIP_SECONDS("clipSeconds", 1e6),
+    /** Millimetres by which a body may show through what it wears in trial poses; need not be a whole number. */
+    POKE_MILLIMETRES("pokeThroughMillimetres", 1000),
     /** Bytes of one delivered file. */
     FILE_BYTES("fileBytes", 1L << 53);
 
@@ -41,10 +43,10 @@ public enum Budget {
     }
 
     public boolean whole() {
-        return this != CLIP_SECONDS;
+        return this != CLIP_SECONDS && this != POKE_MILLIMETRES;
     }
 
-    /** True where a number can be this limit: from 1 up, of {@link #CLIP_SECONDS} anything over 0. */
+    /** True where a number can be this limit: from 1 up, of those that need not be whole anything over 0. */
     public boolean takes(double limit) {
         return limit <= highest && (whole() ? limit >= 1 && limit == Math.rint(limit) : limit > 0);
     }

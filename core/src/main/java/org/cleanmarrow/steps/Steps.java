@@ -106,6 +106,7 @@ import org.cleanmarrow.steps.skin.CopyWeights;
 import org.cleanmarrow.steps.skin.Cover;
 import org.cleanmarrow.steps.skin.LimitInfluences;
 import org.cleanmarrow.steps.skin.MarkRegions;
+import org.cleanmarrow.steps.skin.MendPokeThrough;
 import org.cleanmarrow.steps.skin.MirrorWeights;
 import org.cleanmarrow.steps.skin.NormaliseWeights;
 import org.cleanmarrow.steps.skin.PaintWeights;
@@ -180,6 +181,7 @@ public final class Steps {
             CopyWeights.class,
             TransferWeights.class,
             Cover.class,
+            MendPokeThrough.class,
             MarkRegions.class,
             BindVolume.class,
             BindNear.class,

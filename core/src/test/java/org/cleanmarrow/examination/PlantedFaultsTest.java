@@ -610,8 +610,15 @@ public class PlantedFaultsTest {
                 .collect(Collectors.toCollection(TreeSet::new));
         assertThat(table).hasSizeGreaterThan(75);
         assertThat(left)
-                .as("planted by BodyTest, RolesTest, LeaksTest, RetargetTest, ChecksTest")
+                .as("planted by BodyTest, RolesTest, LeaksTest, RetargetTest, ChecksTest, PokeThroughTest")
                 .containsExactly(
-                        "binds-differ", "clip-size", "island", "leak", "other-proportions", "roles", "skeleton-apart");
+                        "binds-differ",
+                        "clip-size",
+                        "island",
+                        "leak",
+                        "other-proportions",
+                        "poke-through",
+                        "roles",
+                        "skeleton-apart");
     }
 }

@@ -132,6 +132,7 @@ import org.cleanmarrow.steps.skin.CopyWeights;
 import org.cleanmarrow.steps.skin.Cover;
 import org.cleanmarrow.steps.skin.LimitInfluences;
 import org.cleanmarrow.steps.skin.MarkRegions;
+import org.cleanmarrow.steps.skin.MendPokeThrough;
 import org.cleanmarrow.steps.skin.MirrorWeights;
 import org.cleanmarrow.steps.skin.NormaliseWeights;
 import org.cleanmarrow.steps.skin.PaintWeights;
@@ -240,6 +241,7 @@ public class LedgerTest {
                 new Rebind(),
                 new TransferWeights("figure", "crates", VertexSet.ALL, 1e6, 180, true, "*", 8),
                 new Cover("figure", "crates", 0, Cover.As.ATTRIBUTE, 0),
+                new MendPokeThrough("figure", "crates", MendPokeThrough.Way.BOTH, 5, 0),
                 new MarkRegions("figure"),
                 new FitTextures("palette", 4, true),
                 new RemoveUnused(),
@@ -439,6 +441,7 @@ public class LedgerTest {
                 Retarget.class,
                 BindChannels.class,
                 Cover.class,
+                MendPokeThrough.class,
                 StrandsToMesh.class,
                 Shatter.class,
                 RelaxUvs.class);

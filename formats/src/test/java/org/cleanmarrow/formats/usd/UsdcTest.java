@@ -250,9 +250,7 @@ public class UsdcTest {
                                 : (float) b[i];
             }
             assertThat(a).as(where).isEqualTo(b);
-            assertThat(is instanceof Double || is instanceof Boolean)
-                    .as(where)
-                    .isEqualTo(should instanceof Double);
+            assertThat(is instanceof Double || is instanceof Boolean).as(where).isEqualTo(should instanceof Double);
         } else if (should instanceof List<?> words) {
             assertThat(UsdPrim.words(is)).as(where).isEqualTo(words);
         } else {
