@@ -55,7 +55,7 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
 
     private static final int LEAST_PLACES = 24;
     /** What stands out farther at rest, as a share of the deepest, was never under it. */
-    private static final double AT_REST = 1 / 3.0;
+    private static final double AT_REST = 0.1;
     /** A sleeve covers the arm, and the arm fills the sleeve: areas within that of each other tell neither from the other. */
     private static final double ALIKE = 2;
     /** How close behind the garment the body's own skin counts, in the reach. */
@@ -263,18 +263,20 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
             covered = found.length;
             closeness = covered == 0 ? closeness : found[covered / 2];
             return IntStream.range(0, body.size())
-                    .filter(p -> Double.isFinite(above[p]) || out[p] && amid(p, above))
+                    .filter(p -> Double.isFinite(above[p]) || out[p] && amid(p, above, out))
                     .toArray();
         }
 
-        /** Whether what stands out already is amid what is covered, and not a collar that is meant to lie over it. */
-        private boolean amid(int place, double[] above) {
+        /** Whether all around what stands out already is covered or does so too: a collar's edge is meant to lie over the garment. */
+        private boolean amid(int place, double[] above, boolean[] out) {
             int[] starts = body.starts();
-            int around = 0;
             for (int e = starts[place]; e < starts[place + 1]; e++) {
-                around += Double.isFinite(above[body.neighbours()[e]]) ? 1 : -1;
+                int next = body.neighbours()[e];
+                if (!Double.isFinite(above[next]) && !out[next]) {
+                    return false;
+                }
             }
-            return around >= 0;
+            return true;
         }
 
         /** Whether the garment covers enough of the body to be one. */

@@ -125,10 +125,10 @@ public record MendPokeThrough(
         }
         Change change = Change.of(best)
                 .count("vertices.moved", moved(asset, best, below) + moved(asset, best, above))
-                .note("poke.was", before.moments().size(), before.looked(), deepest(before));
+                .note("poke.was", before.moments().size(), before.looked(), deepest(before), places(before));
         return after.moments().isEmpty()
                 ? change.note("poke.gone")
-                : change.note("poke.left", after.moments().size(), after.looked(), deepest(after));
+                : change.note("poke.left", after.moments().size(), after.looked(), deepest(after), places(after));
     }
 
     private static long moved(Asset before, Asset after, int mesh) {

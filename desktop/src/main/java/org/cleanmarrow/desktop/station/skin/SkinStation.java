@@ -53,6 +53,7 @@ public final class SkinStation extends StationDef {
         ChoiceSection choice = new ChoiceSection(desk, viewport);
         InfluenceSection influences = new InfluenceSection(desk);
         TrialSection trials = new TrialSection(desk);
+        ThroughSection through = new ThroughSection(desk);
         BindSection bind = new BindSection(desk);
         over.setId("over");
         over.setPrefColumnCount(3);
@@ -72,6 +73,7 @@ public final class SkinStation extends StationDef {
                 new Act("skin-copy", influences.copying()).says(influences::copied),
                 new Act("skin-brush", new BrushSection(desk, viewport)),
                 new Act("skin-trial", trials).refreshing(trials::refresh).says(trials::worst),
+                new Act("skin-through", through).refreshing(through::refresh).says(through::fact),
                 new Act("skin-bind", bind.bind()).refreshing(bind::refresh),
                 new Act("skin-transfer", bind.transfer()).refreshing(bind::refresh),
                 new Act("skin-sides", bind.sides()).refreshing(bind::refresh),
