@@ -1,17 +1,14 @@
 package org.cleanmarrow.reference;
 
-import java.io.ByteArrayInputStream;
-import java.io.ByteArrayOutputStream;
-import java.io.DataInputStream;
-import java.io.DataOutputStream;
-import java.io.IOException;
-import java.io.UncheckedIOException;
+import java.nio.BufferUnderflowException;
+import java.nio.ByteBuffer;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import java.util.zip.DeflaterOutputStream;
-import java.util.zip.InflaterInputStream;
+import java.util.zip.DataFormatException;
+import java.util.zip.Deflater;
+import java.util.zip.Inflater;
 import org.cleanmarrow.model.Attribute;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
@@ -25,11 +22,10 @@ import org.cleanmarrow.surface.MeshTopology;
  */
 public final class MeshOutline {
     private static final String COORDINATES = "TEXCOORD_0";
-    /** A mesh beyond it is no template that anybody edits, and a text that says so is not believed. */
-    private static final int MOST_VERTICES = 4_000_000;
-
-    private static final int MOST_TRIANGLES = 8_000_000;
-    private static final int MOST_PRIMITIVES = 4096;
+    /** Of a primitive: how many vertices, how many triangles, whether it has texture coordinates. */
+    private static final int HEAD = 9;
+    /** Unpacked; a mesh beyond it is no template that anybody edits, and a text that says so is not believed. */
+    private static final int MOST_BYTES = 200 << 20;
 
     private final byte[] packed;
     private final Mesh mesh;
@@ -40,81 +36,114 @@ public final class MeshOutline {
     }
 
     public static MeshOutline of(Mesh mesh) {
-        ByteArrayOutputStream bytes = new ByteArrayOutputStream();
-        try (DataOutputStream out = new DataOutputStream(new DeflaterOutputStream(bytes))) {
-            out.writeInt(mesh.primitives().size());
-            for (Primitive p : mesh.primitives()) {
-                float[] coordinates = p.attribute(COORDINATES)
-                        .filter(a -> a.width() == 2)
-                        .map(Attribute::values)
-                        .orElse(null);
-                out.writeInt(p.vertexCount());
-                out.writeInt(p.triangleCorners().length / 3);
-                out.writeBoolean(coordinates != null);
-                write(out, p.positions());
-                int last = 0;
-                for (int c : p.triangleCorners()) {
-                    // Neighbours in the list are near each other, so that differences pack well.
-                    out.writeInt(c - last);
-                    last = c;
-                }
-                write(out, coordinates == null ? new float[0] : coordinates);
-            }
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
+        int bytes = Integer.BYTES;
+        for (Primitive p : mesh.primitives()) {
+            bytes += HEAD + (p.vertexCount() * 5 + p.triangleCorners().length) * Float.BYTES;
         }
-        return unpack(bytes.toByteArray()).orElseThrow();
+        ByteBuffer out = ByteBuffer.allocate(bytes);
+        out.putInt(mesh.primitives().size());
+        for (Primitive p : mesh.primitives()) {
+            float[] coordinates = p.attribute(COORDINATES)
+                    .filter(a -> a.width() == 2)
+                    .map(Attribute::values)
+                    .orElse(null);
+            out.putInt(p.vertexCount());
+            out.putInt(p.triangleCorners().length / 3);
+            out.put((byte) (coordinates == null ? 0 : 1));
+            put(out, p.positions());
+            int last = 0;
+            for (int c : p.triangleCorners()) {
+                // Neighbours in the list are near each other, so that differences pack well.
+                out.putInt(c - last);
+                last = c;
+            }
+            put(out, coordinates == null ? new float[0] : coordinates);
+        }
+        return unpack(deflated(out.array(), out.position())).orElseThrow();
     }
 
-    private static void write(DataOutputStream out, float[] values) throws IOException {
+    private static void put(ByteBuffer out, float[] values) {
         for (float v : values) {
-            out.writeFloat(v);
+            out.putFloat(v);
+        }
+    }
+
+    private static byte[] deflated(byte[] bytes, int length) {
+        Deflater deflater = new Deflater();
+        try {
+            deflater.setInput(bytes, 0, length);
+            deflater.finish();
+            byte[] out = new byte[Math.max(64, length / 2)];
+            int end = 0;
+            while (!deflater.finished()) {
+                out = end == out.length ? Arrays.copyOf(out, 2 * end) : out;
+                end += deflater.deflate(out, end, out.length - end);
+            }
+            return Arrays.copyOf(out, end);
+        } finally {
+            deflater.end();
         }
     }
 
     /** What {@link #packed} gave; empty where it is not of that form, or holds more than can be. */
     public static Optional<MeshOutline> unpack(byte[] packed) {
-        try (DataInputStream in = new DataInputStream(new InflaterInputStream(new ByteArrayInputStream(packed)))) {
-            int count = in.readInt();
-            if (count < 1 || count > MOST_PRIMITIVES) {
+        try {
+            ByteBuffer in = ByteBuffer.wrap(inflated(packed));
+            int count = in.getInt();
+            if (count < 1 || count > in.remaining()) {
                 return Optional.empty();
             }
             List<Primitive> primitives = new ArrayList<>();
-            int vertices = 0;
-            int triangles = 0;
             for (int p = 0; p < count; p++) {
-                int own = in.readInt();
-                int ownTriangles = in.readInt();
-                boolean coordinates = in.readBoolean();
-                if (own < 0
-                        || ownTriangles < 0
-                        || own > MOST_VERTICES - vertices
-                        || ownTriangles > MOST_TRIANGLES - triangles) {
-                    return Optional.empty();
-                }
-                vertices += own;
-                triangles += ownTriangles;
-                primitives.add(primitive(in, own, ownTriangles, coordinates));
+                primitives.add(primitive(in, in.getInt(), in.getInt(), in.get() != 0));
             }
-            return in.read() >= 0 ? Optional.empty() : Optional.of(new MeshOutline(packed.clone(), mesh(primitives)));
-        } catch (IOException e) {
+            return in.hasRemaining()
+                    ? Optional.empty()
+                    : Optional.of(
+                            new MeshOutline(packed.clone(), Mesh.of("template", primitives.toArray(Primitive[]::new))));
+        } catch (DataFormatException | BufferUnderflowException e) {
             return Optional.empty();
         }
     }
 
-    private static Mesh mesh(List<Primitive> primitives) {
-        return Mesh.of("template", primitives.toArray(Primitive[]::new));
+    private static byte[] inflated(byte[] packed) throws DataFormatException {
+        Inflater inflater = new Inflater();
+        try {
+            inflater.setInput(packed);
+            byte[] out = new byte[Math.max(64, Math.min(MOST_BYTES, 4 * Math.min(packed.length, MOST_BYTES / 4)))];
+            int end = 0;
+            while (!inflater.finished()) {
+                if (end == out.length) {
+                    if (end >= MOST_BYTES) {
+                        throw new DataFormatException("longer than any template");
+                    }
+                    out = Arrays.copyOf(out, Math.min(MOST_BYTES, 2 * end));
+                }
+                int came = inflater.inflate(out, end, out.length - end);
+                if (came == 0 && !inflater.finished()) {
+                    throw new DataFormatException("ends too early");
+                }
+                end += came;
+            }
+            return Arrays.copyOf(out, end);
+        } finally {
+            inflater.end();
+        }
     }
 
-    private static Primitive primitive(DataInputStream in, int vertices, int triangles, boolean coordinates)
-            throws IOException {
+    private static Primitive primitive(ByteBuffer in, int vertices, int triangles, boolean coordinates)
+            throws DataFormatException {
+        long wanted = (vertices * (coordinates ? 5L : 3L) + triangles * 3L) * Float.BYTES;
+        if (vertices < 0 || triangles < 0 || wanted > in.remaining()) {
+            throw new DataFormatException("counts that are not there");
+        }
         float[] positions = read(in, vertices * 3);
         int[] corners = new int[triangles * 3];
         int last = 0;
         for (int c = 0; c < corners.length; c++) {
-            last += in.readInt();
+            last += in.getInt();
             if (last < 0 || last >= vertices) {
-                throw new IOException("a corner that is no vertex");
+                throw new DataFormatException("a corner that is no vertex");
             }
             corners[c] = last;
         }
@@ -124,16 +153,12 @@ public final class MeshOutline {
                 : plain;
     }
 
-    private static float[] read(DataInputStream in, int count) throws IOException {
-        // Grown as it comes: a count that lies ends with the bytes there are.
-        float[] out = new float[Math.min(count, 1 << 16)];
+    private static float[] read(ByteBuffer in, int count) throws DataFormatException {
+        float[] out = new float[count];
         for (int i = 0; i < count; i++) {
-            if (i == out.length) {
-                out = Arrays.copyOf(out, (int) Math.min(count, 2L * out.length));
-            }
-            out[i] = in.readFloat();
+            out[i] = in.getFloat();
             if (!Float.isFinite(out[i])) {
-                throw new IOException("not a number");
+                throw new DataFormatException("not a number");
             }
         }
         return out;

@@ -80,42 +80,37 @@ public record MendPokeThrough(
         double share = way == Way.BOTH ? 0.5 : 1;
         Asset now = asset;
         Asset best = asset;
-        PokeThrough before = null;
-        PokeThrough after = null;
-        for (int round = 0; round <= ROUNDS; round++) {
-            work.at(round / (ROUNDS + 1.0), "");
-            in.begin();
-            out.begin();
-            PokeThrough.Found wants = (vertex, depth, corners) -> {
-                double by = share * (depth + CLEARANCE * metre);
-                if (by > mostMillimetres / 1000 * metre) {
-                    // A dent that does not help; such places want other weights.
-                    return;
-                }
-                if (way != Way.WORN) {
-                    in.wants(vertex, by);
-                }
-                for (int k = 0; k < 3 && way != Way.BODY; k++) {
-                    out.wants(corners[k], by);
-                }
-            };
-            PokeThrough found = before == null
-                    ? PokeThrough.of(now, below, above, framesPerClip, wants, work)
-                            .orElseThrow(() -> new Refused("poke.none.covered", worn, body))
-                    : PokeThrough.of(now, below, above, before.asked(), framesPerClip, wants, work);
-            before = before == null ? found : before;
-            if (after == null || places(found) < places(after)) {
-                after = found;
-                best = now;
+        PokeThrough.Found wants = (vertex, depth, corners) -> {
+            double by = share * (depth + CLEARANCE * metre);
+            if (by > mostMillimetres / 1000 * metre) {
+                // A dent that does not help; such places want other weights.
+                return;
             }
-            if (found.moments().isEmpty() || round == ROUNDS) {
-                break;
+            if (way != Way.WORN) {
+                in.wants(vertex, by);
             }
+            for (int k = 0; k < 3 && way != Way.BODY; k++) {
+                out.wants(corners[k], by);
+            }
+        };
+        PokeThrough before = PokeThrough.of(asset, below, above, framesPerClip, wants, work)
+                .orElseThrow(() -> new Refused("poke.none.covered", worn, body));
+        PokeThrough after = before;
+        PokeThrough found = before;
+        for (int round = 0; round < ROUNDS && !found.moments().isEmpty(); round++) {
+            work.at((round + 1) / (ROUNDS + 1.0), "");
             boolean moves = in.move() | out.move();
             if (!moves) {
                 break;
             }
             now = now.withMesh(below, in.mesh()).withMesh(above, out.mesh());
+            in.begin();
+            out.begin();
+            found = PokeThrough.of(now, below, above, before.asked(), framesPerClip, wants, work);
+            if (places(found) < places(after)) {
+                after = found;
+                best = now;
+            }
         }
         if (before.moments().isEmpty()) {
             throw new Refused("poke.nothing", body, worn);
@@ -161,7 +156,7 @@ public record MendPokeThrough(
         /** How large the mesh stands in the scene against its own positions. */
         private final double scale;
 
-        private double[] wanted = new double[0];
+        private double[] wanted;
 
         Layer(Asset asset, int mesh, double most, int sign) {
             given = asset.meshes().get(mesh);
@@ -177,6 +172,7 @@ public record MendPokeThrough(
             this.sign = sign;
             normals = surface.normals();
             own = new double[surface.size()];
+            wanted = new double[surface.size()];
             gone = new float[surface.size() * 3];
         }
 

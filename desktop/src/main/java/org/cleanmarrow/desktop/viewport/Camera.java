@@ -16,6 +16,8 @@ import org.joml.Vector4d;
  */
 public record Camera(Vector3d at, double turn, double tilt, double reach, boolean parallel) {
     private static final double ANGLE = Math.toRadians(28);
+    /** Tilted more, a figure is not told from a heap. */
+    private static final double STEEPEST = 55;
 
     /** A line of sight; {@code direction} is of unit length. */
     public record Ray(Vector3d origin, Vector3d direction) {}
@@ -58,6 +60,19 @@ public record Camera(Vector3d at, double turn, double tilt, double reach, boolea
 
     public Camera turned(double newTurn, double newTilt) {
         return new Camera(at, newTurn, newTilt, reach, parallel);
+    }
+
+    /** The same place seen from where a direction leads, not from straight above or below. */
+    public Camera facing(Vector3d from) {
+        double side = Math.hypot(from.x, from.z);
+        double up = Math.toDegrees(Math.atan2(from.y, side));
+        double around = side < 1e-6 ? turn : Math.toDegrees(Math.atan2(from.x, from.z));
+        return turned(around, Math.clamp(up, -STEEPEST, STEEPEST));
+    }
+
+    /** Whether what faces a direction is seen from behind. */
+    public boolean isBehind(Vector3d direction) {
+        return ahead().dot(direction) > 0;
     }
 
     public Camera withParallel(boolean wanted) {

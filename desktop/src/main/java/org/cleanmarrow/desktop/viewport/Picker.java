@@ -9,6 +9,7 @@ import java.util.Map;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.geometry.Box;
+import org.cleanmarrow.geometry.TriangleNormals;
 import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -401,6 +402,29 @@ public final class Picker {
             }
         }
         return new Vector3d();
+    }
+
+    /** Which way some vertices of a mesh face in this pose, on the whole; the shorter the less they agree. */
+    public Vector3d facing(int mesh, BitSet vertices) {
+        Vector3d out = new Vector3d();
+        double all = 0;
+        for (Surface s : surfaces()) {
+            if (s.place.mesh() != mesh) {
+                continue;
+            }
+            int[] corners = s.topology.corners();
+            float[] normal = new float[3];
+            for (int t = 0; t + 2 < corners.length; t += 3) {
+                if (vertices.get(corners[t]) || vertices.get(corners[t + 1]) || vertices.get(corners[t + 2])) {
+                    TriangleNormals.put(corners, t, s.positions, normal, 0);
+                    Vector3d own = new Vector3d(normal[0], normal[1], normal[2]);
+                    all += own.length();
+                    out.add(own);
+                }
+            }
+            break;
+        }
+        return all > 0 && out.isFinite() ? out.div(all) : new Vector3d();
     }
 
     /** Box of everything in this pose. */

@@ -35,6 +35,9 @@ import org.joml.Vector3d;
  * rests it is drawn in full.
  */
 public final class ViewportPane extends Pane {
+    /** What is selected faces one way on the whole where its directions add up to this share at least. */
+    private static final double AGREEING = 0.3;
+
     private static final Picture.Marked UNLIT = Picture.Marked.NONE;
     private static final double DRAG = 4;
     private static final double JOINT_REACH = 7;
@@ -287,9 +290,23 @@ public final class ViewportPane extends Pane {
             return;
         }
         if (finding.place().mesh() >= 0 || finding.place().node() >= 0) {
-            frameChoice();
+            showChoice();
         } else {
             frameAll();
+        }
+    }
+
+    /** Comes near what is selected, and round to the other side where it is seen from behind. */
+    public void showChoice() {
+        frameChoice();
+        Selection.Chosen c = desk.selection().chosen().get();
+        if (!desk.isOpen() || c.isEmpty()) {
+            return;
+        }
+        Vector3d facing = picker.facing(c.mesh(), c.vertices());
+        if (facing.length() > AGREEING && camera.isBehind(facing)) {
+            camera = camera.facing(facing);
+            moved();
         }
     }
 

@@ -54,6 +54,23 @@ public class CameraTest {
     }
 
     @Test(dataProvider = "cameras")
+    public void whatFacesAwayIsSeenFromTheOtherSideAndFromAsFar(Camera camera) {
+        Random random = new Random(6);
+        for (int i = 0; i < 20; i++) {
+            Vector3d way =
+                    new Vector3d(random.nextGaussian(), random.nextGaussian(), random.nextGaussian()).normalize();
+            Camera round = camera.facing(way);
+            Vector3d eye = round.eye().sub(round.at());
+            assertThat(round.isBehind(way)).isFalse();
+            assertThat(round.at()).isEqualTo(camera.at());
+            assertThat(eye.length()).isCloseTo(camera.reach(), within(1e-9 * camera.reach()));
+            // Straight on, where it is not too steep for a figure to be told.
+            boolean level = Math.abs(way.y) < Math.sin(Math.toRadians(55));
+            assertThat(eye.angle(way)).isLessThan(level ? 1e-6 : Math.toRadians(36));
+        }
+    }
+
+    @Test(dataProvider = "cameras")
     public void zoomingKeepsWhatLiesUnderThePointer(Camera camera) {
         // At the distance looked at, where the pointer's plane is.
         Camera.Ray ray = camera.ray(640, 200, W, H);

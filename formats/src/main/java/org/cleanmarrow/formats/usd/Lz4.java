@@ -3,7 +3,7 @@ package org.cleanmarrow.formats.usd;
 import java.io.IOException;
 import java.util.Arrays;
 
-/** One block of LZ4, unpacked (LZ4 Block Format Description, the token, literals, offset and match of each sequence). */
+/** One block of LZ4, unpacked (LZ4 Block Format Description: the token, literals, offset and match of each sequence). */
 final class Lz4 {
     /** A sequence of no literals and a match as long as can be is one byte for 255. */
     static final int MOST_GROWTH = 255;
@@ -11,7 +11,17 @@ final class Lz4 {
     private static final int LEAST_MATCH = 4;
     private static final int LONG = 15;
 
-    private Lz4() {}
+    private final byte[] in;
+    private final int end;
+    private final byte[] out;
+    private int at;
+
+    private Lz4(byte[] in, int start, int end, byte[] out) {
+        this.in = in;
+        this.end = end;
+        this.out = out;
+        at = start;
+    }
 
     /**
      * Unpacks a block.
@@ -22,19 +32,14 @@ final class Lz4 {
      * @throws IOException where the block is broken, or more comes out
      */
     static int block(byte[] in, int start, int end, byte[] out, int from) throws IOException {
-        int at = start;
+        return new Lz4(in, start, end, out).unpack(from);
+    }
+
+    private int unpack(int from) throws IOException {
         int to = from;
         while (at < end) {
-            int token = in[at++] & 0xFF;
-            int literals = token >> 4;
-            if (literals == LONG) {
-                int more;
-                do {
-                    more = byteAt(in, at++, end);
-                    literals += more;
-                    fits(literals, out.length);
-                } while (more == 0xFF);
-            }
+            int token = next();
+            int literals = length(token >> 4);
             if (literals > end - at || literals > out.length - to) {
                 throw new IOException("a block of LZ4 is broken");
             }
@@ -43,19 +48,10 @@ final class Lz4 {
             to += literals;
             if (at == end) {
                 // The last sequence has literals alone.
-                return to - from;
+                break;
             }
-            int offset = byteAt(in, at++, end);
-            offset |= byteAt(in, at++, end) << 8;
-            int match = (token & LONG) + LEAST_MATCH;
-            if (match == LONG + LEAST_MATCH) {
-                int more;
-                do {
-                    more = byteAt(in, at++, end);
-                    match += more;
-                    fits(match, out.length);
-                } while (more == 0xFF);
-            }
+            int offset = next() | next() << 8;
+            int match = length(token & LONG) + LEAST_MATCH;
             if (offset == 0 || offset > to - from || match > out.length - to) {
                 throw new IOException("a block of LZ4 is broken");
             }
@@ -72,16 +68,23 @@ final class Lz4 {
         return to - from;
     }
 
-    private static int byteAt(byte[] in, int at, int end) throws IOException {
+    /** A length of four bits, or with more bytes as long as they are full. */
+    private int length(int bits) throws IOException {
+        int length = bits;
+        for (int more = 0xFF; more == 0xFF && bits == LONG; ) {
+            more = next();
+            length += more;
+            if (length > out.length + LONG) {
+                throw new IOException("a block of LZ4 is longer than it says");
+            }
+        }
+        return length;
+    }
+
+    private int next() throws IOException {
         if (at >= end) {
             throw new IOException("a block of LZ4 ends too early");
         }
-        return in[at] & 0xFF;
-    }
-
-    private static void fits(int length, int room) throws IOException {
-        if (length > room + LONG + LEAST_MATCH) {
-            throw new IOException("a block of LZ4 is longer than it says");
-        }
+        return in[at++] & 0xFF;
     }
 }

@@ -3,7 +3,6 @@ package org.cleanmarrow.formats.delivery;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import java.io.BufferedReader;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.channels.OverlappingFileLockException;
@@ -18,6 +17,7 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.stream.Stream;
 import org.cleanmarrow.formats.file.Written;
+import org.cleanmarrow.kit.Killed;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.model.Asset;
@@ -193,21 +193,8 @@ public class PlacingTest {
     @Test
     public void killedAtRandomMoments() throws Exception {
         Random random = new Random(8);
-        String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
         for (int kill = 0; kill < KILLS; kill++) {
-            Process process = new ProcessBuilder(
-                            java,
-                            "-XX:TieredStopAtLevel=1",
-                            "-cp",
-                            System.getProperty("java.class.path"),
-                            Delivering.class.getName(),
-                            folder.toString())
-                    .start();
-            try (BufferedReader said = process.inputReader()) {
-                assertThat(said.readLine()).isEqualTo("1");
-                Thread.sleep(random.nextInt(80));
-                process.destroyForcibly().waitFor();
-            }
+            Killed.after(Delivering.class, folder.toString(), "1", random.nextInt(80));
             deliver(folder);
             List<String> known = new ArrayList<>();
             for (String name : names(folder)) {

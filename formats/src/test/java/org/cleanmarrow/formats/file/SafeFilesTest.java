@@ -3,7 +3,6 @@ package org.cleanmarrow.formats.file;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import java.io.BufferedReader;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.FileSystemException;
@@ -14,6 +13,7 @@ import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.Random;
 import java.util.stream.Stream;
+import org.cleanmarrow.kit.Killed;
 import org.testng.annotations.Test;
 
 public class SafeFilesTest {
@@ -58,21 +58,8 @@ public class SafeFilesTest {
         Path folder = Files.createTempDirectory("kept");
         Path file = folder.resolve("work.recovery");
         Random random = new Random(4);
-        String java = Path.of(System.getProperty("java.home"), "bin", "java").toString();
         for (int kill = 0; kill < KILLS; kill++) {
-            Process process = new ProcessBuilder(
-                            java,
-                            "-XX:TieredStopAtLevel=1",
-                            "-cp",
-                            System.getProperty("java.class.path"),
-                            Keeping.class.getName(),
-                            file.toString())
-                    .start();
-            try (BufferedReader said = process.inputReader()) {
-                assertThat(said.readLine()).isEqualTo("kept");
-                Thread.sleep(random.nextInt(60));
-                process.destroyForcibly().waitFor();
-            }
+            Killed.after(Keeping.class, file.toString(), "kept", random.nextInt(60));
             byte[] bytes = Files.readAllBytes(file);
             assertThat(bytes.length).isPositive().isEqualTo(Keeping.length(bytes[0]));
             for (byte b : bytes) {

@@ -53,7 +53,7 @@ public final class SkinStation extends StationDef {
         ChoiceSection choice = new ChoiceSection(desk, viewport);
         InfluenceSection influences = new InfluenceSection(desk);
         TrialSection trials = new TrialSection(desk);
-        ThroughSection through = new ThroughSection(desk);
+        ThroughSection through = new ThroughSection(desk, viewport);
         BindSection bind = new BindSection(desk);
         over.setId("over");
         over.setPrefColumnCount(3);

@@ -13,6 +13,7 @@ import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.Tables;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.measure.PokeThrough;
@@ -27,6 +28,7 @@ final class ThroughSection extends VBox {
     private static final int MOST_SHOWN = 200;
 
     private final Desk desk;
+    private final ViewportPane viewport;
     private final Label what = Widgets.sentence(Labels.of("through.why"));
     private final TableView<Row> found = new TableView<>();
     private final ComboBox<MendPokeThrough.Way> way = new ComboBox<>();
@@ -37,8 +39,9 @@ final class ThroughSection extends VBox {
     /** One moment of one pair. */
     private record Row(PokeThrough pair, PokeThrough.Moment moment, String body, String worn, String when) {}
 
-    ThroughSection(Desk desk) {
+    ThroughSection(Desk desk, ViewportPane viewport) {
         super(6);
+        this.viewport = viewport;
         this.desk = desk;
         what.setId("through-what");
         found.setId("through");
@@ -49,9 +52,9 @@ final class ThroughSection extends VBox {
                 .setAll(List.of(
                         Tables.number(
                                 "through.column.depth",
-                                56,
+                                50,
                                 r -> r.moment.deepest() * 1000,
-                                d -> String.format(Locale.ROOT, "%.1f mm", d)),
+                                d -> String.format(Locale.ROOT, "%.1f", d)),
                         Tables.text("through.column.when", 92, Row::when),
                         Tables.text("through.column.body", 62, Row::body),
                         Tables.text("through.column.worn", 76, Row::worn),
@@ -156,6 +159,7 @@ final class ThroughSection extends VBox {
             desk.playback().hold(row.moment.pose().orElse(null));
         }
         desk.selection().choose(row.pair.body(), (BitSet) row.moment.vertices().clone());
+        viewport.showChoice();
     }
 
     /** The pair of the chosen moment, of the deepest where none is chosen. */
