@@ -42,7 +42,7 @@ public class MendManyTest {
     private static final int SEEDS = Integer.getInteger("marrow.mends", 0);
 
     private static final boolean ALL = SEEDS > 0;
-    private static final int FEW = 10;
+    private static final int FEW = 4;
 
     /** Fixes that bring what lies wrong to where it belongs; all others move nothing that is seen. */
     private static final Set<String> MOVE =

@@ -31,7 +31,7 @@ public class ThroughTest extends DeskWindow {
     @Test
     public void whatShowsThroughIsListedShownAndMended() throws Exception {
         // Trial poses alone, which are enough to be looked at.
-        Asset pilot = Demo.named("vested-pilot").orElseThrow().asset().get().withClips(List.of());
+        Asset pilot = Demo.pilot().asset().get().withClips(List.of());
         Path file = Files.write(home.resolve("pilot.glb"), GltfWriter.glb(pilot));
         on(() -> {
             desk.files().open(file);
