@@ -32,12 +32,16 @@ public final class PrimitiveMerge {
 
     /** Where the vertices of primitives go that {@link #byMaterial} puts together. */
     public static VertexMap map(List<Primitive> all) {
+        return map(all, groups(all).stream().flatMap(List::stream).toList());
+    }
+
+    /** Where vertices go when primitives are put in another order, by their numbers. */
+    public static VertexMap map(List<Primitive> all, List<Integer> order) {
         int[] first = new int[all.size()];
         for (int p = 1; p < first.length; p++) {
             first[p] = first[p - 1] + all.get(p - 1).vertexCount();
         }
-        return VertexMap.of(groups(all).stream()
-                .flatMap(List::stream)
+        return VertexMap.of(order.stream()
                 .map(p -> new VertexMap.Piece(first[p], all.get(p).vertexCount(), null))
                 .toList());
     }

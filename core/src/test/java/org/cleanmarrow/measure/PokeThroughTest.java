@@ -111,6 +111,12 @@ public class PokeThroughTest {
         assertThat(Checks.run(asset, Target.named("y-up-m-rh").orElseThrow(), Work.QUIET))
                 .as("a target that does not ask")
                 .noneMatch(f -> f.check().equals("poke-through"));
+        // What was found is kept for what it was found in, and a unit is part of that: a hundredth of it is no
+        // millimetre.
+        Asset small = asset.withConventions(new Conventions(
+                0.01, Conventions.GLTF.up(), Conventions.GLTF.forward(), Conventions.GLTF.handedness()));
+        assertThat(Checks.run(small, target, Work.QUIET))
+                .noneMatch(f -> f.check().equals("poke-through"));
         // A wider coat, and one that moves with what is below it.
         assertThat(Checks.run(NestedBalls.hung(0.12, 1.3), target, Work.QUIET))
                 .noneMatch(f -> f.check().equals("poke-through"));

@@ -39,8 +39,16 @@ public final class ShowsThrough implements Check {
         if (Double.isInfinite(most)) {
             return List.of();
         }
-        List<PokeThrough> all = KEPT.of(
-                List.of(asset.nodes(), asset.skins(), asset.meshes()), () -> PokeThrough.all(asset, 0, Work.QUIET));
+        // Trial poses follow roles and what a unit is, too.
+        List<Object> read = List.of(
+                asset.nodes(),
+                asset.meshes(),
+                asset.skins(),
+                asset.attached(),
+                asset.scenes(),
+                asset.carried(),
+                asset.conventions());
+        List<PokeThrough> all = KEPT.of(read, () -> PokeThrough.all(asset, 0, Work.QUIET));
         List<Finding> out = new ArrayList<>();
         for (PokeThrough pair : all) {
             PokeThrough.Moment worst = pair.moments().getFirst();

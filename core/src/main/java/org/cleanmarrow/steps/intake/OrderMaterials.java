@@ -1,6 +1,5 @@
 package org.cleanmarrow.steps.intake;
 
-import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -13,7 +12,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Renumbering;
-import org.cleanmarrow.model.VertexMap;
+import org.cleanmarrow.surface.PrimitiveMerge;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -59,30 +58,21 @@ public record OrderMaterials(
             moved += order[i] == i ? 0 : 1;
         }
         Asset out = asset.renumbered(Renumbering.NONE.with(Renumbering.Kind.MATERIAL, number));
-        long slots = 0;
+        long changed = 0;
         for (int m = 0; m < out.meshes().size(); m++) {
             Mesh mesh = out.meshes().get(m);
-            List<Primitive> sorted = new ArrayList<>(mesh.primitives());
-            sorted.sort(Comparator.comparingInt(Primitive::material));
-            if (!sorted.equals(mesh.primitives())) {
-                out = out.withMesh(m, mesh.withPrimitives(sorted), map(mesh.primitives()));
-                slots++;
+            List<Primitive> slots = mesh.primitives();
+            List<Integer> sorted = IntStream.range(0, slots.size())
+                    .boxed()
+                    .sorted(Comparator.comparingInt(p -> slots.get(p).material()))
+                    .toList();
+            if (!sorted.equals(IntStream.range(0, slots.size()).boxed().toList())) {
+                Mesh done = mesh.withPrimitives(sorted.stream().map(slots::get).toList());
+                out = out.withMesh(m, done, PrimitiveMerge.map(slots, sorted));
+                changed++;
             }
         }
-        Change change = Change.of(out).count("materials.in.order", moved).count("meshes.with.slots.in.order", slots);
+        Change change = Change.of(out).count("materials.in.order", moved).count("meshes.with.slots.in.order", changed);
         return unknown.isEmpty() ? change : change.note("materials.not.there", String.join(", ", unknown));
-    }
-
-    /** Where vertices go when primitives are sorted by their materials. */
-    private static VertexMap map(List<Primitive> all) {
-        int[] first = new int[all.size()];
-        for (int p = 1; p < first.length; p++) {
-            first[p] = first[p - 1] + all.get(p - 1).vertexCount();
-        }
-        return VertexMap.of(IntStream.range(0, first.length)
-                .boxed()
-                .sorted(Comparator.comparingInt(p -> all.get(p).material()))
-                .map(p -> new VertexMap.Piece(first[p], all.get(p).vertexCount(), null))
-                .toList());
     }
 }

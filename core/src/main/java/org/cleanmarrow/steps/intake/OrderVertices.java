@@ -52,10 +52,11 @@ public record OrderVertices(
         boolean any = false;
         for (int m = 0; m < asset.meshes().size(); m++) {
             Mesh own = asset.meshes().get(m);
-            Mesh other = VertexOrder.like(template, asset, m).orElse(null);
-            any |= other != null;
-            if (other != null && !MeshOutline.of(other).isOrderOf(own)) {
-                out.add(new OrderVertices(asset.meshRef(m), MeshOutline.of(other)));
+            MeshOutline like =
+                    VertexOrder.like(template, asset, m).map(MeshOutline::of).orElse(null);
+            any |= like != null;
+            if (like != null && !like.isOrderOf(own)) {
+                out.add(new OrderVertices(asset.meshRef(m), like));
             }
         }
         if (!any) {

@@ -392,18 +392,18 @@ record UsdMesh(Mesh mesh, int[] points, UsdPrim prim, String file, int mostJoint
     /** The samples of its points over time. */
     Optional<Channel> cache(int node, double rate) throws ReadFailed {
         UsdPrim.Property p = prim.property("points").orElseGet(UsdPrim.Property::new);
-        int count = prim.numbers("points").length;
+        int count = UsdPrim.count(p.first());
         if (p.samples.size() < 2 && (p.value == null || p.samples.isEmpty()) || count == 0) {
             return Optional.empty();
         }
         List<@Nullable Object> rows = new ArrayList<>();
         for (Map.Entry<Double, @Nullable Object> sample : p.samples.entrySet()) {
-            double[] row = UsdPrim.numbers(sample.getValue());
-            if (row.length != count) {
+            int there = UsdPrim.count(sample.getValue());
+            if (there != count) {
                 throw new ReadFailed(
                         file,
                         prim.path + ".points",
-                        "has " + row.length / 3 + " points at " + sample.getKey() + " and " + count / 3 + " before");
+                        "has " + there / 3 + " points at " + sample.getKey() + " and " + count / 3 + " before");
             }
             rows.add(sample.getValue());
         }

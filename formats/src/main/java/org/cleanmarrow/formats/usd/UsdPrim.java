@@ -67,6 +67,11 @@ final class UsdPrim {
         };
     }
 
+    /** How many {@link #numbers} there are, without looking up those that can be looked up later. */
+    static int count(@Nullable Object value) {
+        return value instanceof UsdcArray later ? later.count() : numbers(value).length;
+    }
+
     Optional<Property> property(String named) {
         return Optional.ofNullable(properties.get(named));
     }

@@ -18,10 +18,17 @@ final class UsdcArray {
         double[] numbers() throws IOException;
     }
 
+    private final int count;
     private final Source source;
 
-    UsdcArray(Source source) {
+    /** @param count of numbers, which is known before they are looked up */
+    UsdcArray(int count, Source source) {
+        this.count = count;
         this.source = source;
+    }
+
+    int count() {
+        return count;
     }
 
     double[] numbers() {

@@ -314,11 +314,11 @@ final class UsdcValues {
             return new double[0];
         }
         boolean packed = (rep & PACKED) != 0 && version >= 5;
-        // That it is there at all is said while there is a place to say it for.
-        length(bytes.at(payload), packed ? 0 : kind.bytes() * kind.width);
-        return new UsdcArray(() -> {
-            UsdcBytes.At at = bytes.at(payload);
-            int count = length(at, packed ? 0 : kind.bytes() * kind.width);
+        UsdcBytes.At start = bytes.at(payload);
+        int count = length(start, packed ? 0 : kind.bytes() * kind.width);
+        long place = start.place();
+        return new UsdcArray(count * kind.width, () -> {
+            UsdcBytes.At at = bytes.at(place);
             return packed && count >= LEAST_PACKED ? unpacked(at, kind, count) : read(at, kind, count);
         });
     }
