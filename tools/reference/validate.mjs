@@ -8,8 +8,8 @@ for (const file of process.argv.slice(2)) {
   const report = await validator.validateBytes(new Uint8Array(fs.readFileSync(file)), {
     uri: path.basename(file),
     maxIssues: 1000000,
-    externalResourceFunction: uri =>
-      Promise.resolve(new Uint8Array(fs.readFileSync(path.join(path.dirname(file), decodeURIComponent(uri))))),
+    externalResourceFunction: async uri =>
+      new Uint8Array(fs.readFileSync(path.join(path.dirname(file), decodeURIComponent(uri)))),
   });
   console.log(JSON.stringify({
     file,

@@ -11,6 +11,7 @@ import java.util.TreeMap;
 import org.cleanmarrow.checks.TargetJson;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Recipe;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.OpenSamples;
 import org.cleanmarrow.kit.RandomAssets;
@@ -92,7 +93,16 @@ public class SchemaTest {
         hold("target", TargetJson.write(TargetJson.read(target)));
         hold(
                 "recipe",
-                new Recipe("SK_{asset}", AssetFiles.written(), true, true, true, true, true, "Import at 30 frames.")
+                new Recipe(
+                                "SK_{asset}",
+                                AssetFiles.written(),
+                                true,
+                                true,
+                                true,
+                                true,
+                                true,
+                                Pictures.Place.FOLDER,
+                                "Import at 30 frames.")
                         .toJson());
         hold("recipe", "{\"recipe\": 1}");
         int sound = arguments.size() / 2;

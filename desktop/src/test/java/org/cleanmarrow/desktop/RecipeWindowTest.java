@@ -11,6 +11,7 @@ import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.CheckMenuItem;
+import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.MenuButton;
 import javafx.scene.control.TextArea;
@@ -21,12 +22,13 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Recipes;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.delivery.Recipe;
+import org.cleanmarrow.formats.file.Pictures;
 import org.testng.annotations.Test;
 
 /** What a delivery consists of is put together, kept, used and found again. */
 public class RecipeWindowTest extends DeskWindow {
     private static final Recipe WANTED =
-            new Recipe("SM_{asset}", List.of("glb", "obj"), false, false, true, true, true, "");
+            new Recipe("SM_{asset}", List.of("glb", "obj"), false, false, true, true, true, Pictures.Place.FOLDER, "");
 
     private void open() throws Exception {
         on(() -> {
@@ -58,6 +60,7 @@ public class RecipeWindowTest extends DeskWindow {
         press("#recipe-roles");
         press("#recipe-page");
         press("#recipe-zip");
+        choose("#recipe-pictures", Pictures.Place.FOLDER);
         quiet();
         Node list = find("#delivery-planned");
         quiet();
@@ -147,6 +150,8 @@ public class RecipeWindowTest extends DeskWindow {
                 .isFalse();
         assertThat(on(() -> ((CheckBox) scene.lookup("#recipe-zip")).isSelected()))
                 .isTrue();
+        assertThat(on(() -> ((ComboBox<?>) scene.lookup("#recipe-pictures")).getValue()))
+                .isEqualTo(Pictures.Place.FOLDER);
         press("#recipe-forget");
         quiet();
         assertThat(on(() -> List.copyOf(desk.recipes().all()))).isEmpty();

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.formats.cloth.ClothFile;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.sequence.FrameSequence;
@@ -29,18 +30,24 @@ public final class AssetFiles {
                 .toList();
     }
 
+    /** The same with the pictures inside where the format takes them. */
+    public static Written write(Asset asset, String ending, String base, Work work) throws Refused {
+        return write(asset, ending, base, Pictures.embedded(base), work);
+    }
+
     /**
      * What a format makes of an asset; nothing is put on disk.
      *
      * @param ending one of {@link #written}
+     * @throws Refused where the format cannot hold the asset at all
      */
-    public static Written write(Asset asset, String ending, String base, Work work) throws Refused {
+    public static Written write(Asset asset, String ending, String base, Pictures pictures, Work work) throws Refused {
         Format format =
                 Formats.ofEnding(ending).filter(f -> f.writer().isPresent()).orElse(null);
         if (format == null) {
             throw new Refused("no.format", ending, String.join(", ", written()));
         }
-        Written written = format.writer().get().write(asset, base, work);
+        Written written = format.writer().get().write(asset, base, pictures, work);
         List<String> notes = new ArrayList<>();
         format.leavesOut(asset).ifPresent(left -> notes.add(left.toString()));
         notes.addAll(written.notes());

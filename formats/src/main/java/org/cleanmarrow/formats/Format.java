@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.model.Asset;
@@ -50,10 +51,11 @@ public record Format(
         /**
          * What the format makes of an asset.
          *
-         * @param base name of the files, without ending
+         * @param base     name of the files, without ending
+         * @param pictures where they are wanted; of no matter to formats that hold none
          * @throws Refused where the format cannot hold the asset at all
          */
-        Written write(Asset asset, String base, Work work) throws Refused;
+        Written write(Asset asset, String base, Pictures pictures, Work work) throws Refused;
     }
 
     public String ending() {

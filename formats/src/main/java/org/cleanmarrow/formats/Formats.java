@@ -13,7 +13,6 @@ import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.bvh.BvhWriter;
 import org.cleanmarrow.formats.collada.ColladaReader;
 import org.cleanmarrow.formats.collada.ColladaWriter;
-import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.formats.obj.ObjReader;
@@ -36,8 +35,7 @@ public final class Formats {
                     List.of("glb"),
                     begins("glTF"),
                     GltfReader::read,
-                    Optional.of((asset, base, work) -> new Written(
-                            List.of(new Written.Piece(base + ".glb", GltfWriter.glb(asset), asset)), List.of())),
+                    Optional.of((asset, base, pictures, work) -> GltfWriter.write(asset, base, pictures)),
                     // Polygons are drawn as their triangles.
                     Format.allBut(POLYGONS)),
             new Format(
@@ -72,21 +70,21 @@ public final class Formats {
                     List.of("usda", "usd", "usdc"),
                     bytes -> begins("#usda").test(bytes) || UsdReader.isBinary(bytes),
                     UsdReader::read,
-                    Optional.of(UsdWriter::write),
+                    Optional.of((asset, base, pictures, work) -> UsdWriter.write(asset, base, work)),
                     USD),
             new Format(
                     "USD package",
                     List.of("usdz"),
                     begins("PK\u0003\u0004"),
                     Usdz::read,
-                    Optional.of(Usdz::write),
+                    Optional.of((asset, base, pictures, work) -> Usdz.write(asset, base, work)),
                     USD),
             new Format(
                     "BVH",
                     List.of("bvh"),
                     begins("HIERARCHY"),
                     (bytes, name, folder, work) -> BvhReader.read(bytes, name, work),
-                    Optional.of(BvhWriter::write),
+                    Optional.of((asset, base, pictures, work) -> BvhWriter.write(asset, base, work)),
                     EnumSet.of(HIERARCHY, JOINTS, CLIPS, LOOPS_AND_RATES)),
             new Format(
                     "OBJ",
@@ -117,7 +115,7 @@ public final class Formats {
                     List.of("ply"),
                     begins("ply"),
                     (bytes, name, folder, work) -> PlyReader.read(bytes, name, work),
-                    Optional.of(PlyWriter::write),
+                    Optional.of((asset, base, pictures, work) -> PlyWriter.write(asset, base, work)),
                     EnumSet.of(MESHES, POLYGONS, POINTS, LEFT_HANDED_AXES)));
 
     /** How much of a file is looked at to tell what it is. */

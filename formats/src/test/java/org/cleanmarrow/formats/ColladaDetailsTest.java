@@ -9,7 +9,6 @@ import java.nio.file.Path;
 import java.util.List;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.collada.ColladaReader;
-import org.cleanmarrow.formats.collada.ColladaWriter;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.text.TextOut;
@@ -210,7 +209,7 @@ public class ColladaDetailsTest {
                             Conventions.parse(code).orElseThrow(), false)
                     .apply(RandomAssets.of(2), Work.QUIET)
                     .asset();
-            Written written = ColladaWriter.write(asset, "x", Work.QUIET);
+            Written written = AssetFiles.write(asset, "dae", "x", Work.QUIET);
             Conventions is = written.pieces().getFirst().meant().conventions();
             assertThat(is.metresPerUnit()).isEqualTo(asset.conventions().metresPerUnit());
             assertThat(is.up().dimension()).isEqualTo(asset.conventions().up().dimension());

@@ -16,7 +16,6 @@ import javax.xml.transform.stream.StreamSource;
 import javax.xml.validation.Schema;
 import javax.xml.validation.SchemaFactory;
 import org.cleanmarrow.formats.collada.ColladaReader;
-import org.cleanmarrow.formats.collada.ColladaWriter;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.kit.RandomAssets;
@@ -228,14 +227,14 @@ public class ColladaTest {
     public void whatWeWriteIsValid() throws Exception {
         Schema schema = schema();
         for (Asset asset : written()) {
-            Written written = ColladaWriter.write(asset, "file", Work.QUIET);
+            Written written = AssetFiles.write(asset, "dae", "file", Work.QUIET);
             schema.newValidator()
                     .validate(new StreamSource(
                             new ByteArrayInputStream(written.pieces().getFirst().bytes()), asset.name()));
         }
         // The witness says no where something is wrong.
         byte[] broken = new String(
-                        ColladaWriter.write(RandomAssets.of(1), "file", Work.QUIET)
+                        AssetFiles.write(RandomAssets.of(1), "dae", "file", Work.QUIET)
                                 .pieces()
                                 .getFirst()
                                 .bytes(),
@@ -250,7 +249,7 @@ public class ColladaTest {
     @Test
     public void whatWeWriteComesBackAndMovesTheSame() throws Exception {
         for (Asset asset : written()) {
-            Written written = ColladaWriter.write(asset, asset.name(), Work.QUIET);
+            Written written = AssetFiles.write(asset, "dae", asset.name(), Work.QUIET);
             Written.Piece piece = written.pieces().getFirst();
             Asset back = ColladaReader.read(piece.bytes(), piece.name(), null, Work.QUIET);
             Motion motion = MotionProbe.compare(piece.meant(), back, Work.QUIET);
@@ -284,7 +283,7 @@ public class ColladaTest {
         Mesh named = asset.meshes().getFirst().withName("Überzug & 2 <Knöpfe>");
         Asset given = asset.withMeshes(List.of(named));
         Written.Piece piece =
-                ColladaWriter.write(given, "x", Work.QUIET).pieces().getFirst();
+                AssetFiles.write(given, "dae", "x", Work.QUIET).pieces().getFirst();
         Asset back = ColladaReader.read(piece.bytes(), "x.dae", null, Work.QUIET);
         assertThat(back.meshes().getFirst().name()).isEqualTo("Überzug & 2 <Knöpfe>");
         assertThat(back.meshes().getFirst().primitives().getFirst().layout().faces())
@@ -295,8 +294,9 @@ public class ColladaTest {
     public void theOtherReaderSeesWhatWeWrote() throws Exception {
         for (String file : List.of("simple_skin.gltf", "generic-hand-left.glb", "box_nested_animation.dae")) {
             Asset asset = Samples.read(file);
-            Written.Piece piece =
-                    ColladaWriter.write(asset, "written", Work.QUIET).pieces().getFirst();
+            Written.Piece piece = AssetFiles.write(asset, "dae", "written", Work.QUIET)
+                    .pieces()
+                    .getFirst();
             Path folder = Files.createTempDirectory("collada");
             Path path = Files.write(folder.resolve("written.dae"), piece.bytes());
             JsonNode theirs = witness(path);

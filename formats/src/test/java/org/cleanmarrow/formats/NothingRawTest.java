@@ -9,7 +9,6 @@ import java.util.List;
 import java.util.Random;
 import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.collada.ColladaReader;
-import org.cleanmarrow.formats.collada.ColladaWriter;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.gltf.GltfReader;
@@ -50,7 +49,7 @@ public class NothingRawTest {
     @Test
     public void weightsThatAreNamesAndOffsetsBeyondAllUseAreRefused() throws Exception {
         String good = new String(
-                ColladaWriter.write(StickFigure.of(1.8), "figure", Work.QUIET)
+                AssetFiles.write(StickFigure.of(1.8), "dae", "figure", Work.QUIET)
                         .pieces()
                         .getFirst()
                         .bytes(),

@@ -13,6 +13,7 @@ import java.util.TreeSet;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.formats.file.PictureFiles;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.mesh.Held;
 import org.cleanmarrow.formats.mesh.Points;
@@ -65,24 +66,29 @@ public final class ColladaWriter {
     private final double size;
     private boolean bent;
 
-    private ColladaWriter(Asset asset, String base, Work work) {
+    private ColladaWriter(Asset asset, Pictures where, Work work) {
         this.asset = asset;
         this.work = work;
         rig = new Rig(asset);
-        pictures = new PictureFiles.Names(asset, base);
+        pictures = new PictureFiles.Names(asset, where);
         joint = asset.jointFlags();
         double box = RestBox.of(asset).diagonal();
         size = box > 0 ? box : 1;
     }
 
-    /** The files of an asset; {@code base} is their name without ending. */
-    public static Written write(Asset given, String base, Work work) throws Refused {
+    /**
+     * The files of an asset.
+     *
+     * @param base     their name without ending
+     * @param pictures where they lie; never inside
+     */
+    public static Written write(Asset given, String base, Pictures pictures, Work work) throws Refused {
         Conventions is = given.conventions();
         Conventions can = ColladaReader.of(is.metresPerUnit(), up(is));
         Asset asset = is.equals(can)
                 ? given
                 : new Convert(can, false).apply(given, work).asset();
-        ColladaWriter writer = new ColladaWriter(asset, base, work);
+        ColladaWriter writer = new ColladaWriter(asset, pictures, work);
         if (!is.equals(can)) {
             writer.notes.add("COLLADA is right-handed: the data were written as " + can.code() + ".");
         }

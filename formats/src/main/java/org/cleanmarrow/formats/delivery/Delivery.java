@@ -6,12 +6,15 @@ import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Collections;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.SortedMap;
@@ -25,6 +28,7 @@ import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.file.Written;
@@ -40,6 +44,7 @@ import org.cleanmarrow.text.Bytes;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Writes an asset out under a name with a version, {@code name_v003}, reads it back from disk and measures
@@ -209,30 +214,42 @@ public final class Delivery {
      * @param ledger one of those
      */
     private record Contents(List<Group> groups, List<Written.Piece> beside, Optional<Written.Piece> ledger) {
+        /** Each once: what serves several formats is one file. */
         List<Written.Piece> pieces() {
             List<Written.Piece> all = new ArrayList<>();
-            groups.forEach(g -> all.addAll(g.written.pieces()));
-            all.addAll(beside);
+            Map<String, Written.Piece> named = new HashMap<>();
+            Stream.concat(groups.stream().flatMap(g -> g.written.pieces().stream()), beside.stream())
+                    .filter(p -> !shares(p, named.putIfAbsent(p.name(), p)))
+                    .forEach(all::add);
             return all;
+        }
+
+        /** Whether a file serves as another does. */
+        static boolean shares(Written.Piece piece, Written.@Nullable Piece other) {
+            return other != null && piece.meant() == null && Arrays.equals(piece.bytes(), other.bytes());
         }
     }
 
     private static Contents contents(Asset ships, Recipe recipe, String name, Optional<Ledger> ledger, Work work)
             throws Refused {
         List<Group> groups = new ArrayList<>();
-        Set<String> taken = new LinkedHashSet<>();
+        Map<String, Written.Piece> taken = new HashMap<>();
+        Pictures pictures = new Pictures(recipe.pictures(), name);
         for (String ending : recipe.formats()) {
-            // Formats that write pictures beside them may want the same names.
-            Written written = written(ships, ending, recipe.apart(), name, work);
-            boolean free = written.pieces().stream().noneMatch(p -> taken.contains(p.name()));
+            // Two formats may want the same name for files that differ.
+            Written written = written(ships, ending, recipe.apart(), name, pictures, work);
+            boolean free = written.pieces().stream()
+                    .allMatch(p -> !taken.containsKey(p.name()) || Contents.shares(p, taken.get(p.name())));
             String own = free ? name : name + "_" + ending;
             groups.add(new Group(
-                    ships, free ? written : written(ships, ending, recipe.apart(), own, work), recipe.apart()));
+                    ships,
+                    free ? written : written(ships, ending, recipe.apart(), own, pictures, work),
+                    recipe.apart()));
             if (recipe.still()) {
                 Asset still = RestSnapshot.of(ships);
-                groups.add(new Group(still, AssetFiles.write(still, ending, own + STILL, work), false));
+                groups.add(new Group(still, AssetFiles.write(still, ending, own + STILL, pictures, work), false));
             }
-            groups.forEach(g -> g.written.pieces().forEach(p -> taken.add(p.name())));
+            groups.forEach(g -> g.written.pieces().forEach(p -> taken.put(p.name(), p)));
         }
         List<Written.Piece> beside = new ArrayList<>();
         if (recipe.roles()) {
@@ -258,13 +275,16 @@ public final class Delivery {
         return contents;
     }
 
-    private static Written written(Asset ships, String ending, boolean apart, String name, Work work) throws Refused {
-        return apart ? apart(ships, ending, name, work) : AssetFiles.write(ships, ending, name, work);
+    private static Written written(Asset ships, String ending, boolean apart, String name, Pictures pictures, Work work)
+            throws Refused {
+        return apart
+                ? apart(ships, ending, name, pictures, work)
+                : AssetFiles.write(ships, ending, name, pictures, work);
     }
 
-    private static Written apart(Asset ships, String ending, String name, Work work) throws Refused {
+    private static Written apart(Asset ships, String ending, String name, Pictures pictures, Work work) throws Refused {
         Apart apart = Apart.of(ships);
-        Written model = AssetFiles.write(apart.model(), ending, name, work);
+        Written model = AssetFiles.write(apart.model(), ending, name, pictures, work);
         List<Written.Piece> pieces = new ArrayList<>(model.pieces());
         Set<String> notes = new LinkedHashSet<>(model.notes());
         apart.left().forEach(l -> notes.add(l.toString()));
@@ -274,7 +294,7 @@ public final class Delivery {
             for (int n = 2; !taken.add(own.toLowerCase(Locale.ROOT)); n++) {
                 own = legal(clip.name()) + "_" + n;
             }
-            Written written = AssetFiles.write(clip, ending, name + "_" + own, work);
+            Written written = AssetFiles.write(clip, ending, name + "_" + own, pictures, work);
             pieces.addAll(written.pieces());
             notes.addAll(written.notes());
         }
@@ -317,7 +337,7 @@ public final class Delivery {
         }
         files.addAll(others);
         return new Delivered(
-                List.copyOf(files),
+                files.stream().distinct().toList(),
                 version,
                 List.copyOf(landings),
                 List.copyOf(notes),

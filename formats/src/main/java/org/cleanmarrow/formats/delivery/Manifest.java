@@ -2,6 +2,7 @@ package org.cleanmarrow.formats.delivery;
 
 import java.io.IOException;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -9,6 +10,7 @@ import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import org.cleanmarrow.formats.file.Written;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
@@ -29,10 +31,13 @@ public record Manifest(String name, List<Entry> files) {
     /** Longer ones are none of ours: about a hundred thousand files. */
     private static final long MOST_BYTES = 16 << 20;
 
+    /** A file, or a folder and a file: nothing that leads outside, on any system, and nothing hidden. */
+    private static final Pattern NAME = Pattern.compile("([^./\\\\:][^/\\\\:]*/)?[^./\\\\:][^/\\\\:]*");
+
     /**
      * One file.
      *
-     * @param name   in the delivery's folder, without any folder
+     * @param name   in the delivery's folder; pictures may have a folder of their own in it, before a slash
      * @param sha256 of its bytes, 64 digits and letters (FIPS 180-4)
      */
     public record Entry(String name, long bytes, String sha256) {}
@@ -69,7 +74,7 @@ public record Manifest(String name, List<Entry> files) {
             List<Entry> files = new ArrayList<>();
             for (JsonNode entry : json.path("files")) {
                 String name = entry.path("name").stringValue("");
-                if (name.isEmpty() || !Path.of(name).equals(Path.of(name).getFileName()) || name.startsWith(".")) {
+                if (!NAME.matcher(name).matches()) {
                     return Optional.empty();
                 }
                 files.add(new Entry(
@@ -84,10 +89,22 @@ public record Manifest(String name, List<Entry> files) {
         }
     }
 
+    /** The folders in a folder that its files lie in, those that are there and no link. */
+    List<Path> folders(Path folder) {
+        return files.stream()
+                .filter(f -> f.name.contains("/"))
+                .map(f -> folder.resolve(f.name.substring(0, f.name.indexOf('/'))))
+                .distinct()
+                .filter(f -> Files.isDirectory(f, LinkOption.NOFOLLOW_LINKS))
+                .toList();
+    }
+
     /** Whether a file of that name lies in a folder with the very same bytes. */
     static boolean holds(Path folder, Entry entry) throws IOException {
         Path file = folder.resolve(entry.name);
-        return Files.isRegularFile(file)
+        Path own = file.getParent();
+        return (folder.equals(own) || own != null && Files.isDirectory(own, LinkOption.NOFOLLOW_LINKS))
+                && Files.isRegularFile(file)
                 && Files.size(file) == entry.bytes
                 && sum(Files.readAllBytes(file)).equals(entry.sha256);
     }

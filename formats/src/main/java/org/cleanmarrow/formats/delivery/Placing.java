@@ -3,14 +3,18 @@ package org.cleanmarrow.formats.delivery;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.channels.OverlappingFileLockException;
+import java.nio.file.DirectoryNotEmptyException;
 import java.nio.file.DirectoryStream;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
-import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.file.Written;
@@ -28,7 +32,10 @@ final class Placing implements AutoCloseable {
     /** Held open and locked, so that programs on other machines see that it is under way; their numbers of processes say nothing here. */
     private final FileChannel held;
 
-    private final List<Path> files = new ArrayList<>();
+    private final Map<String, Path> files = new LinkedHashMap<>();
+    /** Made for this delivery alone, in the folder. */
+    private final Set<Path> folders = new LinkedHashSet<>();
+
     private boolean whole;
 
     /** Writes down what is meant. */
@@ -50,11 +57,25 @@ final class Placing implements AutoCloseable {
         }
     }
 
-    /** @throws FileAlreadyExistsException where one of that name is there; it stays as it is */
+    /**
+     * Puts a file in its place; one that lies there of this delivery already serves.
+     *
+     * @throws FileAlreadyExistsException where another of that name is there, or a folder that this delivery did not make; it stays
+     *                                    as it is
+     */
     Path put(Written.Piece piece) throws IOException {
+        Path there = files.get(piece.name());
+        if (there != null) {
+            return there;
+        }
         Path path = folder.resolve(piece.name());
+        Path own = path.getParent();
+        if (own != null && !own.equals(folder) && !folders.contains(own)) {
+            Files.createDirectory(own);
+            folders.add(own);
+        }
         SafeFiles.create(path, piece.bytes());
-        files.add(path);
+        files.put(piece.name(), path);
         return path;
     }
 
@@ -70,12 +91,24 @@ final class Placing implements AutoCloseable {
     @Override
     public void close() throws IOException {
         if (!whole) {
-            for (Path file : files) {
+            for (Path file : files.values()) {
                 Files.deleteIfExists(file);
+            }
+            for (Path own : folders) {
+                deleteIfEmpty(own);
             }
         }
         held.close();
         Files.deleteIfExists(meant);
+    }
+
+    private static void deleteIfEmpty(Path folder) throws IOException {
+        try {
+            Files.deleteIfExists(folder);
+        } catch (DirectoryNotEmptyException e) {
+            // Others put something there.
+            return;
+        }
     }
 
     /** Takes away what killed programs left of deliveries that are not whole; nothing else, and nothing that was changed since. */
@@ -101,6 +134,10 @@ final class Placing implements AutoCloseable {
                     if (Manifest.holds(folder, entry)) {
                         Files.delete(folder.resolve(entry.name()));
                     }
+                }
+                for (Path own : manifest.get().folders(folder)) {
+                    SafeFiles.sweep(own);
+                    deleteIfEmpty(own);
                 }
             }
         } catch (IOException e) {

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.SafeFiles;
 import org.cleanmarrow.formats.file.SmallText;
@@ -21,8 +22,8 @@ import tools.jackson.databind.node.ObjectNode;
 
 /**
  * What a delivery consists of, to be kept and used again, for all work or with one. As text: {@code {"recipe": 1, "name":
- * "SK_{asset}", "formats": ["glb", "dae"], "apart": true, "still": true, "roles": true, "report": true, "zip": true, "notes": "Import
- * at 30 frames."}}; all but the first may be left out.
+ * "SK_{asset}", "formats": ["glb", "dae"], "apart": true, "still": true, "roles": true, "report": true, "zip": true, "pictures":
+ * "folder", "notes": "Import at 30 frames."}}; all but the first may be left out.
  *
  * @param name    how the files are called, with {@code {asset}} for the asset's own name; empty for that alone
  * @param formats endings, at least one, the first of which is the one to be opened first
@@ -31,6 +32,7 @@ import tools.jackson.databind.node.ObjectNode;
  * @param roles   besides, which joint has which role, {@code name_v003.roles.json}
  * @param report  besides, a page about it; written by whoever knows the findings
  * @param zip     besides, all of it in one archive, {@code name_v003.zip}
+ * @param pictures where those of the materials lie, as {@link Pictures.Place#key}; inside where nothing is said
  * @param notes   what whoever imports it must know, {@code name_v003.notes.txt}; none where it is blank
  */
 public record Recipe(
@@ -41,6 +43,7 @@ public record Recipe(
         boolean roles,
         boolean report,
         boolean zip,
+        Pictures.Place pictures,
         String notes) {
     /** The asset's own name, in {@link #name}. */
     public static final String ASSET = "{asset}";
@@ -49,7 +52,7 @@ public record Recipe(
     private static final long MOST_BYTES = 64 * 1024;
 
     private static final Set<String> KEYS =
-            Set.of("recipe", "name", "formats", "apart", "still", "roles", "report", "zip", "notes");
+            Set.of("recipe", "name", "formats", "apart", "still", "roles", "report", "zip", "pictures", "notes");
 
     public Recipe {
         formats = List.copyOf(formats);
@@ -57,7 +60,7 @@ public record Recipe(
 
     /** One format, with the clips apart where they are wanted so. */
     public static Recipe of(String ending, boolean apart) {
-        return new Recipe("", List.of(ending), apart, false, false, false, false, "");
+        return new Recipe("", List.of(ending), apart, false, false, false, false, Pictures.Place.EMBEDDED, "");
     }
 
     /** The recipe that is kept with the work. */
@@ -82,6 +85,7 @@ public record Recipe(
         json.put("roles", roles);
         json.put("report", report);
         json.put("zip", zip);
+        json.put("pictures", pictures.key());
         json.put("notes", notes);
         return json.toPrettyString() + "\n";
     }
@@ -113,6 +117,7 @@ public record Recipe(
                 flag(json, "roles"),
                 flag(json, "report"),
                 flag(json, "zip"),
+                pictures(json),
                 words(json, "notes"));
     }
 
@@ -122,6 +127,15 @@ public record Recipe(
             throw new BadJson("recipe.words", key, value.toString());
         }
         return value.asString("");
+    }
+
+    private static Pictures.Place pictures(JsonNode json) throws BadJson {
+        String key = words(json, "pictures");
+        if (!json.has("pictures")) {
+            return Pictures.Place.EMBEDDED;
+        }
+        return Pictures.Place.of(key)
+                .orElseThrow(() -> new BadJson("recipe.pictures", String.join(", ", Pictures.Place.keys()), key));
     }
 
     private static List<String> endings(JsonNode json) throws BadJson {

@@ -4,14 +4,17 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
+import java.util.SortedSet;
+import java.util.TreeSet;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Image;
 import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.picture.PictureHead;
 import org.jspecify.annotations.Nullable;
 
 /** Pictures that lie beside a file which names them. */
@@ -51,31 +54,55 @@ public final class PictureFiles {
     /** Files for the pictures of an asset that a writer puts beside its own, each named once. */
     public static final class Names {
         private final Asset asset;
-        private final String base;
-        private final Map<Integer, String> names = new LinkedHashMap<>();
+        /** For each picture, in any format that writes the same asset alike. */
+        private final List<String> names = new ArrayList<>();
 
-        public Names(Asset asset, String base) {
+        private final SortedSet<Integer> used = new TreeSet<>();
+
+        public Names(Asset asset, Pictures pictures) {
             this.asset = asset;
-            this.base = base;
-        }
-
-        /** Name of the file that a picture goes to. */
-        public String file(int image) {
-            return names.computeIfAbsent(image, i -> {
-                Image picture = asset.images().get(i);
-                String ending = picture.mimeType().equals("image/jpeg") ? ".jpg" : ".png";
+            Set<String> taken = new HashSet<>();
+            for (Image picture : asset.images()) {
+                String called = picture.name().isBlank() ? picture.uri().replaceFirst(".*/", "") : picture.name();
                 String plain =
-                        picture.name().replaceAll("(?i)\\.(png|jpe?g)$", "").replaceAll("[^\\p{L}\\p{N}_-]", "_");
-                String name = base + "_" + (plain.isEmpty() ? i : plain) + ending;
-                return names.containsValue(name) ? base + "_" + i + ending : name;
-            });
+                        called.replaceAll("(?i)\\.(png|jpe?g|webp|ktx2)$", "").replaceAll("[^\\p{L}\\p{N}_-]", "_");
+                String name = plain.isEmpty() ? "picture" : plain;
+                for (int n = 2; !taken.add(name.toLowerCase(Locale.ROOT)); n++) {
+                    name = (plain.isEmpty() ? "picture" : plain) + "_" + n;
+                }
+                names.add(pictures.file(name + ending(picture)));
+            }
         }
 
+        /** Name of the file that a picture goes to, with a slash behind its folder where it has one. */
+        public String file(int image) {
+            used.add(image);
+            return names.get(image);
+        }
+
+        /** The pictures whose names were asked for. */
         public List<Written.Piece> pieces() {
-            List<Written.Piece> out = new ArrayList<>();
-            names.forEach((i, name) -> out.add(new Written.Piece(
-                    name, Objects.requireNonNull(asset.images().get(i).bytes()), null)));
-            return out;
+            return used.stream()
+                    .map(i -> new Written.Piece(
+                            names.get(i),
+                            Objects.requireNonNull(asset.images().get(i).bytes()),
+                            null))
+                    .toList();
+        }
+
+        private static String ending(Image picture) {
+            String type = picture.mimeType();
+            if (type.isEmpty() && picture.bytes() != null) {
+                type = PictureHead.of(picture.bytes())
+                        .map(PictureHead::mimeType)
+                        .orElse("");
+            }
+            return switch (type) {
+                case "image/jpeg" -> ".jpg";
+                case "image/webp" -> ".webp";
+                case "image/ktx2" -> ".ktx2";
+                default -> ".png";
+            };
         }
     }
 }

@@ -13,8 +13,12 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.stream.IntStream;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.formats.cloth.ClothFile;
+import org.cleanmarrow.formats.file.PictureFiles;
+import org.cleanmarrow.formats.file.Pictures;
+import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.json.ConventionsJson;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attribute;
@@ -49,21 +53,42 @@ public final class GltfWriter {
 
     private final Asset asset;
     private final boolean embedPictures;
+    /** Files of their own for them; null: those that they came from. */
+    private final PictureFiles.@Nullable Names pictures;
+
     private final ObjectNode root = MAKE.objectNode();
     private final BufferWriter buffer = new BufferWriter();
     private final Map<String, byte[]> files = new LinkedHashMap<>();
     private final Map<Influences, List<int[]>> influenceAccessors = new HashMap<>();
 
-    private GltfWriter(Asset asset, boolean embedPictures) {
+    private GltfWriter(Asset asset, boolean embedPictures, PictureFiles.@Nullable Names pictures) {
         this.asset = RigidBodiesWriter.spelled(CacheMorphs.spelled(ClothFile.spelled(asset)));
         this.embedPictures = embedPictures;
+        this.pictures = pictures;
     }
 
     /** The asset as one GLB. Pictures are put inside; those whose file is missing stay named. */
     public static byte[] glb(Asset asset) {
-        GltfWriter writer = new GltfWriter(asset, true);
-        writer.document(null);
-        return container(writer.root.toString().getBytes(StandardCharsets.UTF_8), writer.buffer.bytes());
+        return new GltfWriter(asset, true, null).glb();
+    }
+
+    /**
+     * The asset as a GLB, with its pictures where they are wanted; those whose file is missing stay named.
+     *
+     * @param base name of the GLB without ending
+     */
+    public static Written write(Asset asset, String base, Pictures pictures) {
+        boolean embedded = pictures.place() == Pictures.Place.EMBEDDED;
+        PictureFiles.Names names = new PictureFiles.Names(asset, pictures);
+        byte[] glb = new GltfWriter(asset, embedded, names).glb();
+        List<Written.Piece> pieces = new ArrayList<>(List.of(new Written.Piece(base + ".glb", glb, asset)));
+        pieces.addAll(names.pieces());
+        return new Written(pieces, List.of());
+    }
+
+    private byte[] glb() {
+        document(null);
+        return container(root.toString().getBytes(StandardCharsets.UTF_8), buffer.bytes());
     }
 
     /**
@@ -73,7 +98,7 @@ public final class GltfWriter {
      * @return file names, without folders unless the pictures had some, and their bytes
      */
     public static Map<String, byte[]> files(Asset asset, String baseName) {
-        GltfWriter writer = new GltfWriter(asset, false);
+        GltfWriter writer = new GltfWriter(asset, false, null);
         writer.document(baseName + ".bin");
         Map<String, byte[]> out = new LinkedHashMap<>();
         String text = JsonMapper.shared().writerWithDefaultPrettyPrinter().writeValueAsString(writer.root);
@@ -136,7 +161,9 @@ public final class GltfWriter {
                         .map(t -> MaterialJson.write(t, samplers))
                         .toList());
         list("samplers", samplers.stream().map(GltfWriter::carried).toList());
-        list("images", asset.images().stream().map(this::image).toList());
+        list(
+                "images",
+                IntStream.range(0, asset.images().size()).mapToObj(this::image).toList());
         list("cameras", asset.cameras().stream().map(GltfWriter::carried).toList());
         carried.properties().forEach(e -> root.set(e.getKey(), e.getValue()));
         nameExtensions();
@@ -479,9 +506,17 @@ public final class GltfWriter {
         return out;
     }
 
-    private ObjectNode image(Image image) {
+    private ObjectNode image(int number) {
+        Image image = asset.images().get(number);
         ObjectNode out = carried(image.carried());
         name(out, image.name());
+        if (image.bytes() != null && !embedPictures && pictures != null) {
+            out.put("uri", encode(pictures.file(number)));
+            if (!image.mimeType().isEmpty()) {
+                out.put("mimeType", image.mimeType());
+            }
+            return out;
+        }
         if (image.bytes() != null && (embedPictures || image.uri().isEmpty())) {
             String type = image.mimeType().isEmpty() ? sniff(image.bytes()) : image.mimeType();
             out.put("mimeType", type);
@@ -505,11 +540,11 @@ public final class GltfWriter {
                 : "image/png";
     }
 
-    private static String encode(String fileName) {
+    private static String encode(String file) {
         StringBuilder out = new StringBuilder();
-        for (byte b : fileName.getBytes(StandardCharsets.UTF_8)) {
+        for (byte b : file.getBytes(StandardCharsets.UTF_8)) {
             char c = (char) (b & 255);
-            boolean plain = c < 128 && (Character.isLetterOrDigit(c) || "-._~()".indexOf(c) >= 0);
+            boolean plain = c < 128 && (Character.isLetterOrDigit(c) || "-._~()/".indexOf(c) >= 0);
             out.append(plain ? String.valueOf(c) : String.format("%%%02X", (int) c));
         }
         return out.toString();

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import org.cleanmarrow.formats.file.PictureFiles;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.mesh.Held;
 import org.cleanmarrow.formats.mesh.Points;
@@ -33,6 +34,7 @@ import org.jspecify.annotations.Nullable;
 public final class ObjWriter {
     private final Asset asset;
     private final String base;
+    private final Pictures pictures;
     private final Work work;
     private final TextOut out = new TextOut();
     private final Set<Integer> usedMaterials = new LinkedHashSet<>();
@@ -43,23 +45,25 @@ public final class ObjWriter {
     private int smoothing;
     private String group = "";
 
-    private ObjWriter(Asset asset, String base, Work work) {
+    private ObjWriter(Asset asset, String base, Pictures pictures, Work work) {
         this.asset = asset;
         this.base = base;
+        this.pictures = pictures;
         this.work = work;
     }
 
     /**
      * The files of an asset.
      *
-     * @param base what to call them, without ending
+     * @param base     what to call them, without ending
+     * @param pictures where they lie; never inside
      * @throws Refused where there is no mesh
      */
-    public static Written write(Asset asset, String base, Work work) throws Refused {
+    public static Written write(Asset asset, String base, Pictures pictures, Work work) throws Refused {
         if (asset.nodes().stream().noneMatch(n -> n.mesh() >= 0)) {
             throw new Refused("write.no.mesh", "OBJ");
         }
-        return new ObjWriter(RestSnapshot.of(asset), base, work).run();
+        return new ObjWriter(RestSnapshot.of(asset), base, pictures, work).run();
     }
 
     private Written run() {
@@ -266,7 +270,7 @@ public final class ObjWriter {
 
     private void library(List<Written.Piece> pieces) {
         TextOut mtl = new TextOut();
-        PictureFiles.Names pictures = new PictureFiles.Names(asset, base);
+        PictureFiles.Names names = new PictureFiles.Names(asset, pictures);
         for (int m : usedMaterials) {
             Material material = asset.materials().get(m);
             float[] c = material.baseColour();
@@ -279,10 +283,10 @@ public final class ObjWriter {
                     ? -1
                     : asset.textures().get(material.texture()).image();
             if (image >= 0 && asset.images().get(image).bytes() != null) {
-                mtl.put("map_Kd ").put(pictures.file(image)).line();
+                mtl.put("map_Kd ").put(names.file(image)).line();
             }
         }
         pieces.add(new Written.Piece(base + ".mtl", mtl.bytes(), null));
-        pieces.addAll(pictures.pieces());
+        pieces.addAll(names.pieces());
     }
 }

@@ -7,6 +7,7 @@ import java.util.List;
 import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.edit.Timing;
 import org.cleanmarrow.formats.file.ClipFiles;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.obj.ObjWriter;
 import org.cleanmarrow.formats.text.Remarks;
@@ -41,7 +42,7 @@ public final class ObjSequence {
     private ObjSequence() {}
 
     /** @throws Refused where there is no mesh or no clip, or it would be too much */
-    public static Written write(Asset asset, String base, Work work) throws Refused {
+    public static Written write(Asset asset, String base, Pictures pictures, Work work) throws Refused {
         if (asset.nodes().stream().noneMatch(n -> n.mesh() >= 0)) {
             throw new Refused("write.no.mesh", "OBJ");
         }
@@ -55,14 +56,18 @@ public final class ObjSequence {
         List<String> names = ClipFiles.names(base, clips);
         for (int c = 0; c < clips.size(); c++) {
             Written one = row(
-                    asset, clips.get(c), names.get(c), work.part(c / (double) clips.size(), (c + 1.0) / clips.size()));
+                    asset,
+                    clips.get(c),
+                    names.get(c),
+                    pictures,
+                    work.part(c / (double) clips.size(), (c + 1.0) / clips.size()));
             pieces.addAll(one.pieces());
             notes.addAll(one.notes());
         }
         return new Written(pieces, notes.stream().distinct().toList());
     }
 
-    private static Written row(Asset asset, Clip clip, String base, Work work) throws Refused {
+    private static Written row(Asset asset, Clip clip, String base, Pictures pictures, Work work) throws Refused {
         Asset still = separate(RestSnapshot.of(asset));
         Deformer deformer = new Deformer(asset);
         List<MeshPlace> places = deformer.places();
@@ -84,7 +89,7 @@ public final class ObjSequence {
             Pose pose = rig.at(clip, Timing.seconds(clip, first + k));
             Asset posed = posed(still, deformer, places, pose, out);
             try {
-                Written written = ObjWriter.write(posed, base, Work.QUIET);
+                Written written = ObjWriter.write(posed, base, pictures, Work.QUIET);
                 byte[] body = written.pieces().getFirst().bytes();
                 byte[] all = Arrays.copyOf(head.getBytes(StandardCharsets.UTF_8), head.length() + body.length);
                 System.arraycopy(body, 0, all, all.length - body.length, body.length);

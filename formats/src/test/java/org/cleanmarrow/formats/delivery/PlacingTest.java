@@ -16,11 +16,14 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Random;
 import java.util.stream.Stream;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.kit.Killed;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Image;
+import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
@@ -30,7 +33,8 @@ public class PlacingTest {
     /** Kills of a run; the figure for 100 stands in docs/proof.md. */
     private static final int KILLS = Integer.getInteger("marrow.kills", 3);
 
-    private static final Asset ASSET = RandomAssets.of(5).withName("pilot");
+    /** With a picture in a folder of its own. */
+    private static final Asset ASSET = pictured(RandomAssets.of(5).withName("pilot"));
 
     private Path folder;
 
@@ -39,14 +43,27 @@ public class PlacingTest {
         folder = Files.createTempDirectory("marrow-placing");
     }
 
-    private static Delivery.Delivered deliver(Path folder) throws Exception {
-        return Delivery.deliver(ASSET, folder, Recipe.of("glb", true), Optional.of(Ledger.EMPTY), Work.QUIET);
+    private static Asset pictured(Asset asset) {
+        Image picture = new Image("cloth", "image/png", "", new byte[] {1, 2, 3}, Passthrough.NONE);
+        return asset.withPictures(asset.materials(), asset.textures(), List.of(picture));
     }
 
+    private static Delivery.Delivered deliver(Path folder) throws Exception {
+        Recipe recipe = new Recipe("", List.of("glb"), true, false, false, false, false, Pictures.Place.FOLDER, "");
+        return Delivery.deliver(ASSET, folder, recipe, Optional.of(Ledger.EMPTY), Work.QUIET);
+    }
+
+    /** Of all files and empty folders. */
     private static List<String> names(Path folder) throws IOException {
-        try (Stream<Path> all = Files.list(folder)) {
-            return all.map(p -> p.getFileName().toString()).sorted().toList();
+        List<String> out = new ArrayList<>();
+        try (Stream<Path> all = Files.walk(folder)) {
+            for (Path path : all.filter(p -> !p.equals(folder)).sorted().toList()) {
+                if (!Files.isDirectory(path) || path.toFile().list().length == 0) {
+                    out.add(folder.relativize(path).toString());
+                }
+            }
         }
+        return out;
     }
 
     private static List<String> named(Manifest manifest) {
@@ -66,8 +83,9 @@ public class PlacingTest {
         Delivery.Delivered delivered = deliver(folder);
         Manifest manifest = Manifest.read(delivered.manifest()).orElseThrow();
         assertThat(delivered.manifest()).hasFileName("pilot_v001.manifest.json");
-        List<String> all = new ArrayList<>(
-                delivered.files().stream().map(f -> f.getFileName().toString()).toList());
+        List<String> all = new ArrayList<>(delivered.files().stream()
+                .map(f -> folder.relativize(f).toString())
+                .toList());
         all.add("pilot_v001.ledger.json");
         assertThat(named(manifest)).isEqualTo(all);
         assertThat(names(folder))
@@ -100,6 +118,7 @@ public class PlacingTest {
         for (int put = 0; put <= names.size() + 1; put++) {
             Path cut = Files.createTempDirectory("marrow-cut");
             for (String name : names.reversed().subList(0, Math.min(put, names.size()))) {
+                Files.createDirectories(cut.resolve(name).getParent());
                 Files.copy(whole.resolve(name), cut.resolve(name));
             }
             boolean finished = put > names.size();
@@ -137,7 +156,7 @@ public class PlacingTest {
         assertThat(other).exists();
         assertThat(names(folder))
                 .filteredOn(n -> n.startsWith("pilot"))
-                .containsExactly(changed.getFileName().toString());
+                .containsExactly(folder.relativize(changed).toString());
     }
 
     /** Its number of a process may be unknown here: it is on another machine. */

@@ -16,6 +16,7 @@ import java.util.Optional;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipFile;
 import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.kit.OpenSamples;
 import org.cleanmarrow.kit.StickFigure;
@@ -34,8 +35,16 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 public class RecipeTest {
-    private static final Recipe ALL =
-            new Recipe("SK_{asset}", List.of("glb", "usda"), true, true, true, false, true, " Import at 24. ");
+    private static final Recipe ALL = new Recipe(
+            "SK_{asset}",
+            List.of("glb", "usda"),
+            true,
+            true,
+            true,
+            false,
+            true,
+            Pictures.Place.FOLDER,
+            " Import at 24. ");
 
     private static Delivery.Delivered deliver(Asset asset, Recipe recipe, Path folder) throws Exception {
         return Delivery.deliver(asset, folder, recipe, Optional.of(Ledger.EMPTY), Work.QUIET);
@@ -127,7 +136,7 @@ public class RecipeTest {
     public void whatStandsStillIsTheRestPoseWithNothingThatMovesIt() throws Exception {
         Path folder = Files.createTempDirectory("marrow");
         Asset asset = StickFigure.of(1.8);
-        Recipe recipe = new Recipe("", List.of("glb"), false, true, true, false, false, "");
+        Recipe recipe = new Recipe("", List.of("glb"), false, true, true, false, false, Pictures.Place.EMBEDDED, "");
         Delivery.Delivered delivered = deliver(asset, recipe, folder);
         Asset still = AssetFiles.open(delivered.files().get(1), Work.QUIET);
         assertThat(delivered.files().get(1).getFileName().toString()).endsWith(".still.glb");
@@ -147,7 +156,8 @@ public class RecipeTest {
     @Test
     public void clipsApartKeepTheirSkeletonInEveryFormatThatHasOne() throws Exception {
         Path folder = Files.createTempDirectory("marrow");
-        Recipe recipe = new Recipe("", List.of("glb", "usda"), true, false, false, false, false, "");
+        Recipe recipe =
+                new Recipe("", List.of("glb", "usda"), true, false, false, false, false, Pictures.Place.EMBEDDED, "");
         Delivery.Delivered delivered = deliver(walking(), recipe, folder);
         assertThat(delivered.differences()).isEmpty();
         // Two models, two clips against what they should hold, and against the model's skeleton.
@@ -163,7 +173,7 @@ public class RecipeTest {
         for (String name : List.of("still", ".still", "roles", "Still")) {
             clips.add(walks.clips().getFirst().withName(name));
         }
-        Recipe recipe = new Recipe("", List.of("glb"), true, true, true, false, true, "");
+        Recipe recipe = new Recipe("", List.of("glb"), true, true, true, false, true, Pictures.Place.EMBEDDED, "");
         Delivery.Delivered delivered = deliver(walks.withClips(clips), recipe, folder);
         assertThat(delivered.files())
                 .extracting(f -> f.getFileName().toString().toLowerCase(Locale.ROOT))
@@ -178,8 +188,11 @@ public class RecipeTest {
     public void filesOfTwoFormatsDoNotGetInEachOthersWay() throws Exception {
         Path folder = Files.createTempDirectory("marrow");
         Asset asset = AssetFiles.open(OpenSamples.FOLDER.resolve("BoxTextured.gltf"), Work.QUIET);
-        Delivery.Delivered delivered =
-                deliver(asset, new Recipe("box", List.of("dae", "obj"), false, false, false, false, false, ""), folder);
+        Delivery.Delivered delivered = deliver(
+                asset,
+                new Recipe(
+                        "box", List.of("dae", "obj"), false, false, false, false, false, Pictures.Place.EMBEDDED, ""),
+                folder);
         assertThat(delivered.files())
                 .doesNotHaveDuplicates()
                 .allSatisfy(f -> assertThat(f).exists());
@@ -191,10 +204,13 @@ public class RecipeTest {
     public void aRecipeSurvivesItsTextAndSaysWhatIsWrongWithIt() throws Exception {
         assertThat(Recipe.parse(ALL.toJson())).isEqualTo(ALL);
         assertThat(Recipe.parse("{\"recipe\": 1}")).isEqualTo(Recipe.of("glb", false));
+        assertThat(Recipe.parse("{\"recipe\": 1, \"pictures\": \"beside\"}").pictures())
+                .isEqualTo(Pictures.Place.BESIDE);
         Map<String, String> wrong = Map.of(
                 "{", "not JSON",
                 "{\"recipe\": 2}", "\"recipe\": 1, found 2",
                 "{\"recipe\": 1, \"zipped\": true}", "\"zipped\" is not known",
+                "{\"recipe\": 1, \"pictures\": \"inside\"}", "embedded, beside, folder, found \"inside\"",
                 "{\"recipe\": 1, \"zip\": \"yes\"}", "zip to be true or false, found \"yes\"",
                 "{\"recipe\": 1, \"formats\": [\"glb\", \"xyz\"]}", "found \"xyz\"",
                 "{\"recipe\": 1, \"formats\": [\"glb\", \"glb\"]}", "each once",
@@ -210,7 +226,17 @@ public class RecipeTest {
                 .isInstanceOf(ReadFailed.class)
                 .hasMessageContaining("UTF-8");
         // A name leads nowhere else.
-        assertThat(new Recipe("../../{asset}/x", List.of("glb"), false, false, false, false, false, "").base("a b"))
+        assertThat(new Recipe(
+                                "../../{asset}/x",
+                                List.of("glb"),
+                                false,
+                                false,
+                                false,
+                                false,
+                                false,
+                                Pictures.Place.EMBEDDED,
+                                "")
+                        .base("a b"))
                 .doesNotContain("/")
                 .doesNotStartWith(".");
     }

@@ -22,6 +22,7 @@ import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.delivery.Recipe;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.model.Asset;
 
 /** What a delivery has besides its first format, and recipes of that which were kept. */
@@ -36,6 +37,7 @@ final class RecipeSection extends VBox {
     private final CheckBox roles = check("roles");
     private final CheckBox report = check("page");
     private final CheckBox zip = check("zip");
+    private final ComboBox<Pictures.Place> pictures = new ComboBox<>();
     private final TextArea notes = new TextArea();
     private final ComboBox<String> kept = new ComboBox<>();
     private final Runnable changed;
@@ -102,6 +104,14 @@ final class RecipeSection extends VBox {
                         .textProperty()
                         .map(t -> desk.recipes().all().stream()
                                 .noneMatch(k -> k.name().equals(t.strip()))));
+        pictures.setId("recipe-pictures");
+        pictures.getItems().setAll(Pictures.Place.values());
+        pictures.setConverter(Widgets.shown(p -> Labels.of("recipe.pictures." + p.key())));
+        pictures.setValue(Pictures.Place.EMBEDDED);
+        pictures.valueProperty().addListener((o, a, b) -> {
+            say();
+            settle();
+        });
         notes.setId("recipe-notes");
         notes.setAccessibleText(Labels.of("recipe.notes"));
         notes.setPromptText(Labels.of("recipe.notes.prompt"));
@@ -125,6 +135,7 @@ final class RecipeSection extends VBox {
                 .addAll(
                         Widgets.labelled("recipe.called", name),
                         Widgets.labelled("recipe.also", also),
+                        Widgets.labelled("recipe.pictures", pictures),
                         still,
                         roles,
                         report,
@@ -170,6 +181,7 @@ final class RecipeSection extends VBox {
                 roles.isSelected(),
                 report.isSelected(),
                 zip.isSelected(),
+                pictures.getValue(),
                 notes.getText().strip());
     }
 
@@ -217,6 +229,7 @@ final class RecipeSection extends VBox {
         roles.setSelected(recipe.roles());
         report.setSelected(recipe.report());
         zip.setSelected(recipe.zip());
+        pictures.setValue(recipe.pictures());
         if (!recipe.notes().isBlank()) {
             notes.setText(recipe.notes());
         }
@@ -229,7 +242,12 @@ final class RecipeSection extends VBox {
         Recipe r = recipe();
         int more = r.formats().size() - 1;
         for (boolean on : new boolean[] {
-            r.still(), r.roles(), r.report(), r.zip(), !r.notes().isBlank()
+            r.still(),
+            r.roles(),
+            r.report(),
+            r.zip(),
+            r.pictures() != Pictures.Place.EMBEDDED,
+            !r.notes().isBlank()
         }) {
             more += on ? 1 : 0;
         }
