@@ -1,10 +1,12 @@
-// Where three.js puts vertices: node witness.mjs FILE SAMPLES > fixture.json
+// Where three.js puts vertices: node witness.mjs FILE SAMPLES [CLIPS…] > fixture.json
+// The clips are those of FILE, or where others are named those of them, played on the model of FILE by the names of nodes.
 // Every mesh at rest and at five moments of every clip, about SAMPLES vertices each, in the file's world.
 import path from 'node:path';
 import { THREE, load, pose, meshes } from './scene.mjs';
 
-const [file, samples] = process.argv.slice(2);
+const [file, samples, ...others] = process.argv.slice(2);
 const gltf = await load(file);
+for (const other of others) gltf.animations.push(...(await load(other)).animations);
 const out = { source: `three.js ${THREE.REVISION}, GLTFLoader, SkinnedMesh.getVertexPosition, AnimationMixer`, file: path.basename(file), moments: [] };
 const moments = [[null, 0]];
 gltf.animations.forEach((clip, i) => {

@@ -41,7 +41,7 @@ final class SkinBench {
                 Timing.of(
                         1,
                         3,
-                        () -> new BindVolume("tube", VertexSet.ALL, "*", "", VolumeBind.How.HEAT, 0.5, 4)
+                        () -> new BindVolume("tube", VertexSet.ALL, "*", "", VolumeBind.How.HEAT, 0.5, 4, false)
                                 .apply(half, Work.QUIET)),
                 8000);
         report.within(
@@ -49,7 +49,7 @@ final class SkinBench {
                 Timing.of(
                         1,
                         3,
-                        () -> new BindVolume("tube", VertexSet.ALL, "*", "", VolumeBind.How.DISTANCE, 0.5, 4)
+                        () -> new BindVolume("tube", VertexSet.ALL, "*", "", VolumeBind.How.DISTANCE, 0.5, 4, false)
                                 .apply(half, Work.QUIET)),
                 8000);
         Asset two = withBareCopy(half);

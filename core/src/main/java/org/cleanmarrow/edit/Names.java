@@ -25,6 +25,12 @@ public final class Names {
         return mesh;
     }
 
+    /** The mesh of a name, or where there is none, those that patterns name. */
+    public static List<Integer> oneOrSeveral(Asset asset, String patterns) throws Refused {
+        List<Integer> named = asset.findMesh(patterns) >= 0 ? List.of() : meshes(asset, patterns);
+        return named.isEmpty() ? List.of(mesh(asset, patterns)) : named;
+    }
+
     /** Meshes that patterns name, with commas between them, in their order; none may fit. */
     public static List<Integer> meshes(Asset asset, String patterns) {
         List<Integer> out = new ArrayList<>();

@@ -96,7 +96,7 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
                 work.stopIfCancelled();
                 int a = meshes.get(i);
                 int b = meshes.get(k);
-                if (!ofOneSkeleton(asset, a, b) || ofOneFamily(asset, a, b)) {
+                if (!ofOneSkeleton(asset, a, b) || LodFamilies.together(asset, a, b)) {
                     continue;
                 }
                 Optional<Pair> pair = outer(new Pair(deformer, a, b), new Pair(deformer, b, a));
@@ -146,14 +146,6 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
         Skin one = asset.skins().get(asset.skinOfMesh(a));
         Skin other = asset.skins().get(asset.skinOfMesh(b));
         return Arrays.stream(one.joints()).anyMatch(j -> other.indexOfNode(j) >= 0);
-    }
-
-    private static boolean ofOneFamily(Asset asset, int a, int b) {
-        return LodFamilies.of(asset).stream()
-                .anyMatch(f -> f.members().stream()
-                                .anyMatch(m -> asset.nodes().get(m.node()).mesh() == a)
-                        && f.members().stream()
-                                .anyMatch(m -> asset.nodes().get(m.node()).mesh() == b));
     }
 
     /** Of two ways round that in which one covers more of the other; where they cover alike, more closely. */

@@ -63,6 +63,15 @@ public final class LodFamilies {
         return out;
     }
 
+    /** Whether two meshes are levels of one part. */
+    public static boolean together(Asset asset, int a, int b) {
+        return of(asset).stream()
+                .anyMatch(f -> f.members().stream()
+                                .anyMatch(m -> asset.nodes().get(m.node()).mesh() == a)
+                        && f.members().stream()
+                                .anyMatch(m -> asset.nodes().get(m.node()).mesh() == b));
+    }
+
     /** Name of a level of a part. */
     public static String levelName(String part, int level) {
         Matcher own = LEVEL.matcher(part);

@@ -21,7 +21,8 @@ public final class RestSurface {
         return new WeldedSurface(MeshTopology.of(asset.meshes().get(mesh)), standing(asset, mesh));
     }
 
-    private static float[] standing(Asset asset, int number) {
+    /** The same, 3 numbers a vertex. */
+    static float[] standing(Asset asset, int number) {
         Deformer deformer = new Deformer(asset);
         MeshPlace place = deformer.places().stream()
                 .filter(p -> p.mesh() == number)

@@ -277,7 +277,7 @@ public class LedgerTest {
                 new MirrorWeights("figure", MirrorWeights.From.RIGHT, VertexSet.ALL, 1, ""),
                 new CleanSides("figure", VertexSet.ALL, 20, ""),
                 new QuantiseWeights("", 16),
-                new BindVolume("figure", VertexSet.ALL, "*", "", VolumeBind.How.HEAT, 0.5, 4),
+                new BindVolume("figure", VertexSet.ALL, "*", "", VolumeBind.How.HEAT, 0.5, 4, false),
                 new BindNear("figure", VertexSet.ALL, "*", "", 0, 4),
                 new PaintWeights(
                         "figure",

@@ -270,7 +270,7 @@ public class WeightLawsTest {
     public void bindingAndTransferStandWhateverComes() throws Refused {
         Asset asset = tube(7);
         for (VolumeBind.How how : VolumeBind.How.values()) {
-            Asset bound = new BindVolume("tube", VertexSet.ALL, "*", "", how, 0.5, 4)
+            Asset bound = new BindVolume("tube", VertexSet.ALL, "*", "", how, 0.5, 4, false)
                     .apply(asset, Work.QUIET)
                     .asset();
             for (int v = 0; v < rows(bound).vertexCount(); v++) {
@@ -292,7 +292,7 @@ public class WeightLawsTest {
                         .apply(asset, Work.QUIET))
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("coat");
-        assertThatThrownBy(() -> new BindVolume("tube", VertexSet.ALL, "wing", "", VolumeBind.How.HEAT, 0.5, 4)
+        assertThatThrownBy(() -> new BindVolume("tube", VertexSet.ALL, "wing", "", VolumeBind.How.HEAT, 0.5, 4, false)
                         .apply(asset, Work.QUIET))
                 .isInstanceOf(Refused.class)
                 .hasMessageContaining("wing");

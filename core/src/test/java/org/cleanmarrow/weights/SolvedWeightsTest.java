@@ -129,7 +129,7 @@ public class SolvedWeightsTest {
 
     @Test
     public void anUnskinnedCapsuleIsBoundAsHeatAndBoundedWeightsHaveIt() throws Exception {
-        Change heat = new BindVolume("shape", VertexSet.ALL, "*", "bone_3", VolumeBind.How.HEAT, 0.5, 4)
+        Change heat = new BindVolume("shape", VertexSet.ALL, "*", "bone_3", VolumeBind.How.HEAT, 0.5, 4, false)
                 .apply(capsule(), Work.QUIET);
         assertThat(heat.counts()).containsEntry(Message.of("count.joints.bound.to"), 3L);
         double[] toHeat = off(heat.asset(), floats(solved.path("capsule").path("heat")));
@@ -137,7 +137,7 @@ public class SolvedWeightsTest {
         assertThat(toHeat[1]).as("largest against heat by SciPy").isLessThan(0.1);
         double[] toBounded = off(heat.asset(), floats(solved.path("capsule").path("bounded")));
         assertThat(toBounded[0]).as("mean against bounded biharmonic").isLessThan(0.06);
-        Change distance = new BindVolume("shape", VertexSet.ALL, "*", "bone_3", VolumeBind.How.DISTANCE, 0.5, 4)
+        Change distance = new BindVolume("shape", VertexSet.ALL, "*", "bone_3", VolumeBind.How.DISTANCE, 0.5, 4, false)
                 .apply(capsule(), Work.QUIET);
         double[] far = off(distance.asset(), floats(solved.path("capsule").path("bounded")));
         assertThat(far[0]).as("mean of the way to every joint").isLessThan(0.04);

@@ -5,15 +5,19 @@ import static org.assertj.core.api.Assertions.within;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.delivery.Delivery;
+import org.cleanmarrow.formats.delivery.Recipe;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.Witness;
@@ -181,6 +185,11 @@ public class FerryPilotTest {
         assertThat(delivered.landing().largestMetres()).isZero();
         assertThat(delivered.landing().unmatched()).isEmpty();
         agreesWithThreeJs(clean, delivered.files().getFirst());
+        // The model alone, and on it the clips of files of their own, put together by three.js.
+        List<Path> apart = Delivery.deliver(clean, folder, Recipe.of("glb", true), Optional.empty(), Work.QUIET)
+                .files();
+        assertThat(apart).hasSize(4);
+        agreesWithThreeJs(clean, apart.getFirst(), apart.get(1), apart.get(2), apart.get(3));
         validates(delivered.files().getFirst());
     }
 
@@ -210,8 +219,10 @@ public class FerryPilotTest {
     }
 
     /** Every mesh of the delivered file, at rest and at five moments of each clip, where three.js 0.187 puts it. */
-    private static void agreesWithThreeJs(Asset asset, Path file) throws Exception {
-        JsonNode witness = JsonMapper.shared().readTree(Witness.node("witness.mjs", file.toString(), "300"));
+    private static void agreesWithThreeJs(Asset asset, Path file, Path... clips) throws Exception {
+        List<String> arguments = new ArrayList<>(List.of(file.toString(), "300"));
+        Stream.of(clips).map(Path::toString).forEach(arguments::add);
+        JsonNode witness = JsonMapper.shared().readTree(Witness.node("witness.mjs", arguments.toArray(String[]::new)));
         double size = RestBox.of(asset).diagonal();
         Rig rig = new Rig(asset);
         Deformer deformer = new Deformer(asset);

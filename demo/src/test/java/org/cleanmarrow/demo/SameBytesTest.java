@@ -42,7 +42,7 @@ public class SameBytesTest {
                 .orElseThrow();
         List<Step> steps = List.of(
                 new FreezeNodes(),
-                new BindVolume("cape", VertexSet.ALL, "cape_*", "", VolumeBind.How.HEAT, 0.5, 4),
+                new BindVolume("cape", VertexSet.ALL, "cape_*", "", VolumeBind.How.HEAT, 0.5, 4, false),
                 new SmoothWeights("pilot", VertexSet.ALL, 0.5, 2, ""),
                 new LimitInfluences("", 4, 0, LimitInfluences.By.EFFECT),
                 new TrimIdle(""),

@@ -158,7 +158,7 @@ public class SkinTest {
         Skin skin = pilot.skins().getFirst();
         Influences made = rows(pilot, "pilot");
         for (VolumeBind.How how : VolumeBind.How.values()) {
-            Change change = done(pilot, new BindVolume("pilot", VertexSet.ALL, "*", "", how, 0.5, 4));
+            Change change = done(pilot, new BindVolume("pilot", VertexSet.ALL, "*", "", how, 0.5, 4, false));
             Influences bound = rows(change.asset(), "pilot");
             double wrong = 0;
             double all = 0;

@@ -106,6 +106,8 @@ final class RecipeSection extends VBox {
                                 .noneMatch(k -> k.name().equals(t.strip()))));
         pictures.setId("recipe-pictures");
         pictures.getItems().setAll(Pictures.Place.values());
+        pictures.setMaxWidth(Double.MAX_VALUE);
+        HBox.setHgrow(pictures, Priority.ALWAYS);
         pictures.setConverter(Widgets.shown(p -> Labels.of("recipe.pictures." + p.key())));
         pictures.setValue(Pictures.Place.EMBEDDED);
         pictures.valueProperty().addListener((o, a, b) -> {

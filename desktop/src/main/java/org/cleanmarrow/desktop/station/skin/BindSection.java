@@ -9,6 +9,7 @@ import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.Slider;
 import javafx.scene.control.TextField;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
@@ -59,6 +60,7 @@ final class BindSection {
     private final Slider trade = new Slider(0, 1, 0.5);
     private final CheckBox eitherSide = new CheckBox(Labels.of("transfer.either"));
     private final CheckBox onlyChosen = new CheckBox(Labels.of("bind.only"));
+    private final CheckBox alone = new CheckBox(Labels.of("bind.alone"));
     private final VBox bind;
     private final VBox transfer;
     private final VBox sides;
@@ -89,6 +91,8 @@ final class BindSection {
         HBox.setHgrow(trade, Priority.ALWAYS);
         eitherSide.setId("transfer-either");
         onlyChosen.setId("bind-only");
+        alone.setId("bind-alone");
+        alone.setTooltip(new Tooltip(Labels.of("bind.alone.why")));
         bind = new VBox(
                 6,
                 part,
@@ -96,6 +100,7 @@ final class BindSection {
                 line("bind.joints", joints, "bind.without", without),
                 Widgets.choices("bind-how", "bind.how", VolumeBind.How.values(), how),
                 line("bind.softness", softness, "bind.radius", radius),
+                alone,
                 new StepRow(desk, "bind-preview")
                         .also("bind-volume", "bind.volume", this::byVolume)
                         .also("bind-near", "bind.near", this::byNearness));
@@ -226,7 +231,14 @@ final class BindSection {
 
     private BindVolume byVolume() throws StepRow.Unclear {
         return new BindVolume(
-                mesh(), vertices(), joints.getText(), without.getText(), how.get(), number(softness), most());
+                mesh(),
+                vertices(),
+                joints.getText(),
+                without.getText(),
+                how.get(),
+                number(softness),
+                most(),
+                alone.isSelected());
     }
 
     private BindNear byNearness() throws StepRow.Unclear {
