@@ -31,12 +31,11 @@ public final class Names {
         return named.isEmpty() ? List.of(mesh(asset, patterns)) : named;
     }
 
-    /** Meshes that patterns name, with commas between them, in their order; none may fit. */
+    /** Meshes that patterns name, in the order of the patterns; none may fit. */
     public static List<Integer> meshes(Asset asset, String patterns) {
         List<Integer> out = new ArrayList<>();
-        for (String one : patterns.split(",")) {
-            NamePattern pattern = new NamePattern(one.strip());
-            for (int m = 0; m < asset.meshes().size() && !one.isBlank(); m++) {
+        for (NamePattern pattern : NamePattern.each(patterns)) {
+            for (int m = 0; m < asset.meshes().size(); m++) {
                 if (pattern.fits(asset.meshRef(m)) && !out.contains(m)) {
                     out.add(m);
                 }

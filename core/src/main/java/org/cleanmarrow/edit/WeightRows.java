@@ -45,9 +45,8 @@ public final class WeightRows {
     /** Positions in a skin of the joints that patterns name, with commas between them. */
     public static BitSet locked(Asset asset, Skin skin, String patterns) {
         BitSet out = new BitSet();
-        for (String one : patterns.split(",")) {
-            NamePattern pattern = new NamePattern(one.strip());
-            for (int j = 0; j < skin.joints().length && !one.isBlank(); j++) {
+        for (NamePattern pattern : NamePattern.each(patterns)) {
+            for (int j = 0; j < skin.joints().length; j++) {
                 if (pattern.fits(asset.nodes().get(skin.joints()[j]).name())) {
                     out.set(j);
                 }

@@ -32,6 +32,18 @@ public record Box(Vector3d min, Vector3d max) {
         max.set(Math.max(max.x, x), Math.max(max.y, y), Math.max(max.z, z));
     }
 
+    /** Whether another comes nearer than a distance along every axis. */
+    public boolean near(Box other, double distance) {
+        return !isEmpty()
+                && !other.isEmpty()
+                && min.x - distance <= other.max.x
+                && other.min.x - distance <= max.x
+                && min.y - distance <= other.max.y
+                && other.min.y - distance <= max.y
+                && min.z - distance <= other.max.z
+                && other.min.z - distance <= max.z;
+    }
+
     public Vector3d size() {
         return isEmpty() ? new Vector3d() : new Vector3d(max).sub(min);
     }

@@ -83,6 +83,15 @@ public record Ledger(List<Entry> entries, List<Choice> choices, List<TrialPose> 
         });
     }
 
+    /** The same with several steps in one's place, in force or not as it was. */
+    public Ledger opened(int index, List<Step> steps) {
+        return with(list -> {
+            boolean on = list.remove(index).on;
+            list.addAll(index, steps.stream().map(s -> new Entry(s, on)).toList());
+            return list;
+        });
+    }
+
     /** The same with one step taken out and put in again so that it becomes number {@code to}. */
     public Ledger moved(int from, int to) {
         return with(list -> {

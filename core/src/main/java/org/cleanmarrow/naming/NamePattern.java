@@ -46,6 +46,24 @@ public final class NamePattern {
         }
     }
 
+    /** The patterns of a text one by one, divided at the commas that no backslash takes their meaning from. */
+    public static List<NamePattern> each(String text) {
+        List<NamePattern> out = new ArrayList<>();
+        boolean escaped = false;
+        int from = 0;
+        for (int i = 0; i <= text.length(); i++) {
+            if (i == text.length() || !escaped && text.charAt(i) == ',') {
+                if (!text.substring(from, i).isBlank()) {
+                    out.add(new NamePattern(text.substring(from, i)));
+                }
+                from = i + 1;
+            } else {
+                escaped = !escaped && text.charAt(i) == '\\';
+            }
+        }
+        return out;
+    }
+
     /** The pattern that fits one name and no other, whatever signs are in it. */
     public static String exactly(String name) {
         return name.replaceAll("([\\\\*?,\\s\\p{Z}\\p{Cntrl}])", "\\\\$1");

@@ -104,7 +104,9 @@ import org.cleanmarrow.steps.skin.BindVolume;
 import org.cleanmarrow.steps.skin.CleanSides;
 import org.cleanmarrow.steps.skin.CopyWeights;
 import org.cleanmarrow.steps.skin.Cover;
+import org.cleanmarrow.steps.skin.Dress;
 import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.MakeRigid;
 import org.cleanmarrow.steps.skin.MarkRegions;
 import org.cleanmarrow.steps.skin.MendPokeThrough;
 import org.cleanmarrow.steps.skin.MirrorWeights;
@@ -184,6 +186,8 @@ public final class Steps {
             MendPokeThrough.class,
             MarkRegions.class,
             BindVolume.class,
+            MakeRigid.class,
+            Dress.class,
             BindNear.class,
             PaintWeights.class,
             WeldWeights.class,

@@ -130,7 +130,9 @@ import org.cleanmarrow.steps.skin.BindVolume;
 import org.cleanmarrow.steps.skin.CleanSides;
 import org.cleanmarrow.steps.skin.CopyWeights;
 import org.cleanmarrow.steps.skin.Cover;
+import org.cleanmarrow.steps.skin.Dress;
 import org.cleanmarrow.steps.skin.LimitInfluences;
+import org.cleanmarrow.steps.skin.MakeRigid;
 import org.cleanmarrow.steps.skin.MarkRegions;
 import org.cleanmarrow.steps.skin.MendPokeThrough;
 import org.cleanmarrow.steps.skin.MirrorWeights;
@@ -242,6 +244,8 @@ public class LedgerTest {
                 new TransferWeights("figure", "crates", VertexSet.ALL, 1e6, 180, true, "*", 8),
                 new Cover("figure", "crates", 0, Cover.As.ATTRIBUTE, 0),
                 new MendPokeThrough("figure", "crates", MendPokeThrough.Way.BOTH, 5, 0),
+                new MakeRigid("crates", VertexSet.ALL, "*", ""),
+                new Dress("figure", "crates"),
                 new MarkRegions("figure"),
                 new FitTextures("palette", 4, true),
                 new RemoveUnused(),

@@ -5,6 +5,7 @@ import java.util.Optional;
 import java.util.function.Supplier;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.ferry.BellChain;
+import org.cleanmarrow.demo.ferry.DeckBoots;
 import org.cleanmarrow.demo.ferry.FloatVest;
 import org.cleanmarrow.demo.ferry.HeronCrest;
 import org.cleanmarrow.demo.ferry.LiftBridge;
@@ -36,6 +37,7 @@ public record Demo(String file, Supplier<Asset> asset, Supplier<byte[]> bytes, S
             gltf("lift-bridge.glb", LiftBridge::asset, LiftBridge::faults),
             gltf("marsh-heron.glb", MarshHeron::asset, MarshHeron::faults),
             new Demo("float-vest.obj", FloatVest::asset, FloatVest::obj, FloatVest::faults),
+            new Demo("deck-boots.obj", DeckBoots::asset, DeckBoots::obj, DeckBoots::faults),
             gltf("vested-pilot.glb", VestedPilot::asset, List::of),
             gltf("bell-chain.glb", BellChain::asset, BellChain::faults),
             gltf("mooring-pennant.glb", MooringPennant::asset, MooringPennant::faults),

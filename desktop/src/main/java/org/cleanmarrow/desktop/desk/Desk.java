@@ -30,6 +30,7 @@ import org.cleanmarrow.measure.DisplacementMap;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.trial.TrialPose;
+import org.cleanmarrow.work.Composite;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.VertexSet;
@@ -570,6 +571,32 @@ public final class Desk {
     /** Puts a step with other parameters in one's place and runs the ledger again. */
     public void replaceStep(int index, Step step) {
         rerun(history.ledger().replaced(index, step));
+    }
+
+    /** Puts the steps that one consists of in its place; says what is wrong where they cannot be told any more. */
+    public void openStep(int index) {
+        History on = history;
+        Ledger before = on.ledger();
+        if (!(before.entries().get(index).step() instanceof Composite whole)) {
+            return;
+        }
+        jobs.run(
+                w -> {
+                    List<Step> parts =
+                            whole.run(on.after(index), w.part(0, 0.5)).done();
+                    Ledger opened = before.opened(index, parts);
+                    return new History.Moment(opened, Replay.all(on.source(), opened, true, w.part(0.5, 1)));
+                },
+                opened -> {
+                    if (cameBetween(on, before)) {
+                        return;
+                    }
+                    history.replace(opened.ledger(), opened.done());
+                    changed();
+                    jobs.say(Labels.of(
+                            "said.opened.step",
+                            opened.ledger().entries().size() - before.entries().size() + 1));
+                });
     }
 
     /** Moves a step within the ledger, where all steps that fit now still do; otherwise says which would not. */

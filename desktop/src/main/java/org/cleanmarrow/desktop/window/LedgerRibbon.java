@@ -28,6 +28,7 @@ import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Composite;
 
 /** One line: the recorded steps as chips, beside them what was said last or how far work is, and undo and redo. */
 final class LedgerRibbon extends VBox {
@@ -253,6 +254,10 @@ final class LedgerRibbon extends VBox {
                                 entry.on() ? "ledger.switch.off" : "ledger.switch.on",
                                 true,
                                 () -> desk.switchStep(index, !entry.on())),
+                        item(
+                                "ledger.open",
+                                entry.on() && entry.step() instanceof Composite,
+                                () -> desk.openStep(index)),
                         item("ledger.earlier", index > 0, () -> desk.moveStep(index, index - 1)),
                         item("ledger.later", index < last, () -> desk.moveStep(index, index + 1)),
                         item("ledger.remove", true, () -> desk.removeStep(index)));

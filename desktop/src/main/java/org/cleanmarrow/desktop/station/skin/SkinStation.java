@@ -55,6 +55,7 @@ public final class SkinStation extends StationDef {
         TrialSection trials = new TrialSection(desk);
         ThroughSection through = new ThroughSection(desk, viewport);
         BindSection bind = new BindSection(desk);
+        DressSection dress = new DressSection(desk);
         over.setId("over");
         over.setPrefColumnCount(3);
         over.setAccessibleText(Labels.of("skin.over"));
@@ -75,6 +76,7 @@ public final class SkinStation extends StationDef {
                 new Act("skin-trial", trials).refreshing(trials::refresh).says(trials::worst),
                 new Act("skin-through", through).refreshing(through::refresh).says(through::fact),
                 new Act("skin-bind", bind.bind()).refreshing(bind::refresh),
+                new Act("skin-dress", dress).refreshing(dress::refresh),
                 new Act("skin-transfer", bind.transfer()).refreshing(bind::refresh),
                 new Act("skin-sides", bind.sides()).refreshing(bind::refresh),
                 new Act("skin-limit", bind.limits())
