@@ -54,6 +54,7 @@ import org.cleanmarrow.checks.skeleton.JointsNamedTwice;
 import org.cleanmarrow.checks.skeleton.JointsNeeded;
 import org.cleanmarrow.checks.skeleton.RolesSound;
 import org.cleanmarrow.checks.skeleton.RootMissing;
+import org.cleanmarrow.checks.skeleton.SkeletonTwice;
 import org.cleanmarrow.checks.skin.InfluenceCount;
 import org.cleanmarrow.checks.skin.SeamsOpen;
 import org.cleanmarrow.checks.skin.ShowsThrough;
@@ -94,6 +95,7 @@ public final class Checks {
             new Pictures(),
             new RootMissing(),
             new DegenerateBinds(),
+            new SkeletonTwice(),
             new BindsDiffer(),
             new RolesSound(),
             new StrayVertices(),

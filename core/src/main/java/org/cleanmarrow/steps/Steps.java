@@ -81,6 +81,7 @@ import org.cleanmarrow.steps.skeleton.InsertJoint;
 import org.cleanmarrow.steps.skeleton.MatchSkeleton;
 import org.cleanmarrow.steps.skeleton.MergeJoint;
 import org.cleanmarrow.steps.skeleton.MirrorLimb;
+import org.cleanmarrow.steps.skeleton.OneSkeleton;
 import org.cleanmarrow.steps.skeleton.OrientJoints;
 import org.cleanmarrow.steps.skeleton.PivotToHinge;
 import org.cleanmarrow.steps.skeleton.Rebind;
@@ -169,6 +170,7 @@ public final class Steps {
             RigParts.class,
             OrientJoints.class,
             MatchSkeleton.class,
+            OneSkeleton.class,
             SetSwing.class,
             SetRoles.class,
             TPose.class,

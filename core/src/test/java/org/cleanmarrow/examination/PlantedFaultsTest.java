@@ -610,7 +610,8 @@ public class PlantedFaultsTest {
                 .collect(Collectors.toCollection(TreeSet::new));
         assertThat(table).hasSizeGreaterThan(75);
         assertThat(left)
-                .as("planted by BodyTest, RolesTest, LeaksTest, RetargetTest, ChecksTest, PokeThroughTest")
+                .as(
+                        "planted by BodyTest, RolesTest, LeaksTest, RetargetTest, ChecksTest, PokeThroughTest, OneSkeletonTest")
                 .containsExactly(
                         "binds-differ",
                         "clip-size",
@@ -619,6 +620,7 @@ public class PlantedFaultsTest {
                         "other-proportions",
                         "poke-through",
                         "roles",
-                        "skeleton-apart");
+                        "skeleton-apart",
+                        "skeleton-twice");
     }
 }

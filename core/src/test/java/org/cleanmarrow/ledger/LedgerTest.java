@@ -107,6 +107,7 @@ import org.cleanmarrow.steps.skeleton.InsertJoint;
 import org.cleanmarrow.steps.skeleton.MatchSkeleton;
 import org.cleanmarrow.steps.skeleton.MergeJoint;
 import org.cleanmarrow.steps.skeleton.MirrorLimb;
+import org.cleanmarrow.steps.skeleton.OneSkeleton;
 import org.cleanmarrow.steps.skeleton.OrientJoints;
 import org.cleanmarrow.steps.skeleton.PivotToHinge;
 import org.cleanmarrow.steps.skeleton.Rebind;
@@ -244,6 +245,7 @@ public class LedgerTest {
                 new TransferWeights("figure", "crates", VertexSet.ALL, 1e6, 180, true, "*", 8),
                 new Cover("figure", "crates", 0, Cover.As.ATTRIBUTE, 0),
                 new MendPokeThrough("figure", "crates", MendPokeThrough.Way.BOTH, 5, 0),
+                new OneSkeleton(),
                 new MakeRigid("crates", VertexSet.ALL, "*", ""),
                 new Dress("figure", "crates"),
                 new MarkRegions("figure"),
@@ -437,8 +439,7 @@ public class LedgerTest {
         List<Replay.Done> again =
                 Replay.all(RandomAssets.of(8), Ledger.parse(ledger(oneOfEach()).toJson()), false, Work.QUIET);
         // There is no hinge in a random figure, no strand, nothing closed, nothing that faces or hides, no inside of an
-        // island
-        // of its picture, no second skeleton and no lost channel.
+        // island of its picture, no copy of its skeleton, no second skeleton and no lost channel.
         List<Class<?>> unfit = List.of(
                 PivotToHinge.class,
                 FaceForward.class,
@@ -448,6 +449,7 @@ public class LedgerTest {
                 MendPokeThrough.class,
                 StrandsToMesh.class,
                 Shatter.class,
+                OneSkeleton.class,
                 RelaxUvs.class);
         assertThat(first.stream().filter(d -> !unfit.contains(d.step().getClass())))
                 .allSatisfy(d -> assertThat(d.outcome()).as(d.reason()).isPresent());

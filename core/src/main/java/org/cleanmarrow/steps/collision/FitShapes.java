@@ -8,6 +8,8 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+import org.cleanmarrow.collision.BodySet;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.ShapeFit;
 import org.cleanmarrow.edit.Names;
@@ -47,13 +49,31 @@ public record FitShapes(
         double share,
 
         @Parameter(says = "corners of a hull at most", fallback = "24", least = 4, most = 255)
-        int corners)
+        int corners,
+
+        @Parameter(
+                says =
+                        "every joint, or of a person the sixteen that are usual, with fingers in the hand and toes in the"
+                                + " foot, and what hangs from it",
+                fallback = "\"joints\"")
+        Set set)
         implements Step {
+    /** Which joints bear a shape of their own. */
+    public enum Set {
+        JOINTS,
+        BODY
+    }
+
     private static final String ENDING = "_shape";
 
     /** The best for all joints. */
     public FitShapes() {
         this("*", ShapeFit.Kind.BEST, 0.98, 24);
+    }
+
+    /** Each joint its own. */
+    public FitShapes(String joints, ShapeFit.Kind kind, double share, int corners) {
+        this(joints, kind, share, corners, Set.JOINTS);
     }
 
     @Override
@@ -62,7 +82,10 @@ public record FitShapes(
             throw new Refused("shapes.range", share, corners);
         }
         List<Integer> chosen = Names.nodes(asset, joints);
-        Map<Integer, double[]> moved = MovedPoints.of(asset, work);
+        int[] owners = set == Set.JOINTS
+                ? IntStream.range(0, asset.nodes().size()).toArray()
+                : BodySet.owners(asset).orElseThrow(() -> new Refused("shapes.nobody"));
+        Map<Integer, double[]> moved = MovedPoints.of(asset, owners, work);
         chosen.removeIf(n -> !moved.containsKey(n));
         if (chosen.isEmpty()) {
             throw new Refused("shapes.no.joints", joints);

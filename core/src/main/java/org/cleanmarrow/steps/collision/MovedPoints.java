@@ -20,8 +20,12 @@ final class MovedPoints {
 
     private MovedPoints() {}
 
-    /** By joint's node, 3 numbers a vertex in that node's axes; joints of fewer than eight vertices are left out. */
-    static Map<Integer, double[]> of(Asset asset, Work work) {
+    /**
+     * By joint's node, 3 numbers a vertex in that node's axes; joints of fewer than eight vertices are left out.
+     *
+     * @param owners for each node that to which its vertices are given
+     */
+    static Map<Integer, double[]> of(Asset asset, int[] owners, Work work) {
         Map<Integer, Points> found = new HashMap<>();
         Pose rest = new Rig(asset).rest();
         Matrix4d[] world = rest.world();
@@ -39,7 +43,7 @@ final class MovedPoints {
                 for (int v = 0; rows != null && v < primitive.vertexCount(); v++) {
                     int joint = heaviest(rows, v);
                     if (joint >= 0) {
-                        found.computeIfAbsent(joints[joint], j -> new Points(world[j]))
+                        found.computeIfAbsent(owners[joints[joint]], j -> new Points(world[j]))
                                 .add(p, 3 * (first + v));
                     }
                 }

@@ -6,6 +6,7 @@ import javafx.scene.Node;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.TextField;
+import javafx.scene.control.Tooltip;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.collision.ShapeFit;
@@ -47,6 +48,7 @@ public final class CollisionStation extends StationDef {
     private final TextField let;
     private final TextField lasts;
     private final ComboBox<SimulateBodies.Floor> floor;
+    private final CheckBox asBody = new CheckBox(Labels.of("collision.as.body"));
     private final CheckBox meet = new CheckBox(Labels.of("collision.meet"));
 
     public CollisionStation(Desk desk) {
@@ -73,12 +75,15 @@ public final class CollisionStation extends StationDef {
         standIn.setValue(StandIn.Kind.BEST);
         mover.setValue(RigidBody.Kind.FREE);
         meet.setId("join-meet");
+        asBody.setId("fit-body");
+        asBody.setTooltip(new Tooltip(Labels.of("collision.as.body.why")));
         List<Act> acts = List.of(
                 new Act(
                                 "collision-fit",
                                 Widgets.labelled("collision.joints", joints),
                                 Widgets.labelled("collision.kind", kind),
                                 Widgets.labelled("collision.share", share),
+                                asBody,
                                 new StepRow(desk, "fit-preview").main("fit-shapes", "collision.fit", this::fitting))
                         .opened(),
                 new Act(
@@ -125,7 +130,8 @@ public final class CollisionStation extends StationDef {
     }
 
     private FitShapes fitting() throws StepRow.Unclear {
-        return new FitShapes(joints.getText().strip(), kind.getValue(), fields.value(share) / 100, 24);
+        FitShapes.Set which = asBody.isSelected() ? FitShapes.Set.BODY : FitShapes.Set.JOINTS;
+        return new FitShapes(joints.getText().strip(), kind.getValue(), fields.value(share) / 100, 24, which);
     }
 
     private StandIn standing() throws StepRow.Unclear {
