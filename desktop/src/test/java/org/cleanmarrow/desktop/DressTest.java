@@ -95,6 +95,9 @@ public class DressTest extends DeskWindow {
         assertThat(on(() -> desk.history().done().getLast().step())).isInstanceOf(Dress.class);
         assertThat(text("#message")).contains("rigid", "left-foot", "right-foot");
         Asset dressed = now();
+        assertThat(on(() -> ((TextField) scene.lookup("#dress-body")).getPromptText()))
+                .as("whatever is finer")
+                .isEqualTo("pilot");
         assertThat(dressed.meshes().stream().filter(m -> !m.skinned()).map(m -> m.name()))
                 .containsExactly("lantern", "float_vest");
         station(Station.DELIVERY);

@@ -51,6 +51,10 @@ public final class Renderer {
 
     private static final int KEPT_SURFACES = 256;
     private static final int KEPT_TEXTURES = 48;
+    /** Where the shader takes the colours of vertices. */
+    private static final int PAINTED = 5;
+
+    private static final float[] UNPAINTED = {};
 
     private final int plainProgram;
     /** Goes by way of a geometry shader, which costs a software renderer more than all the rest. */
@@ -241,6 +245,7 @@ public final class Renderer {
     private void drawBeside(Picture picture) {
         useSurfaceProgram(picture, ShadingMode.COLOURS, 1);
         glUniform4f(glGetUniformLocation(surfaceProgram, "base"), 0.62f, 0.58f, 0.50f, 1);
+        glVertexAttrib3f(PAINTED, 1, 1, 1);
         glUniform1i(glGetUniformLocation(surfaceProgram, "textured"), 0);
         Matrix4d at = new Matrix4d();
         Vector3d min = picture.bounds().min();
@@ -615,6 +620,8 @@ public final class Renderer {
         Material material = p.material() < 0 ? null : asset.materials().get(p.material());
         float[] base = material == null ? new float[] {0.8f, 0.8f, 0.8f, 1} : material.baseColour();
         glUniform4f(glGetUniformLocation(surfaceProgram, "base"), base[0], base[1], base[2], base[3]);
+        // Of primitives without colours of their own.
+        glVertexAttrib3f(PAINTED, 1, 1, 1);
         int texture = material == null || material.texture() < 0 ? 0 : texture(asset, material.texture());
         glUniform1i(glGetUniformLocation(surfaceProgram, "textured"), texture > 0 ? 1 : 0);
         glBindTexture(GL_TEXTURE_2D, Math.max(texture, 0));
@@ -654,7 +661,9 @@ public final class Renderer {
     private Surface surface(MeshPlace place, Primitive p, boolean now) {
         Object indices = p.indices() == null ? p.positions() : p.indices();
         // Two uses of one mesh stand in different places, and so do both sides of the divider.
-        List<Object> key = List.of(new Same(indices), new Same(p.positions()), p.mode(), place.node(), now);
+        float[] painted = painted(p);
+        List<Object> key =
+                List.of(new Same(indices), new Same(p.positions()), new Same(painted), p.mode(), place.node(), now);
         return surfaces.computeIfAbsent(key, k -> {
             int mode = mode(p);
             int[] corners = mode == GL_TRIANGLES
@@ -674,14 +683,29 @@ public final class Renderer {
             if (uv != null) {
                 fill(coordinates, uv.values(), 0, uv.values().length);
             }
+            int colours = painted.length == 0 ? 0 : attribute(PAINTED, painted.length / p.vertexCount());
+            if (painted.length > 0) {
+                fill(colours, painted, 0, painted.length);
+            }
             fill(heat, new float[p.vertexCount()], 0, p.vertexCount());
             fill(tint, new float[p.vertexCount() * 3], 0, p.vertexCount() * 3);
             int elements = glGenBuffers();
             glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, elements);
             glBufferData(GL_ELEMENT_ARRAY_BUFFER, corners, GL_STATIC_DRAW);
             return new Surface(
-                    array, new int[] {positions, normals, heat, tint, coordinates, elements}, corners.length, mode);
+                    array,
+                    new int[] {positions, normals, heat, tint, coordinates, colours, elements},
+                    corners.length,
+                    mode);
         });
+    }
+
+    /** The colours of vertices, which colour the material (glTF 2.0, 3.9.2), 3 or 4 numbers each; none where there are none. */
+    private static float[] painted(Primitive p) {
+        return p.attribute("COLOR_0")
+                .filter(a -> a.width() >= 3)
+                .map(Attribute::values)
+                .orElse(UNPAINTED);
     }
 
     /** An array compared by identity. */

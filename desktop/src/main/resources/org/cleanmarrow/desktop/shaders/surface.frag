@@ -1,7 +1,7 @@
 #ifdef WIRE
-in Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; noperspective vec3 edge; } v;
+in Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; vec3 painted; noperspective vec3 edge; } v;
 #else
-in Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; } v;
+in Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; vec3 painted; } v;
 #endif
 uniform sampler2D colours;
 uniform int paint;
@@ -40,7 +40,7 @@ void main() {
     vec3 n = length(v.normal) > 1e-12 ? normalize(v.normal) : flatNormal;
     bool back = dot(n, flatNormal) < -0.2;
     if (back) n = -n;
-    vec3 own = base.rgb * (textured == 1 ? linear(texture(colours, v.uv).rgb) : vec3(1.0));
+    vec3 own = base.rgb * v.painted * (textured == 1 ? linear(texture(colours, v.uv).rgb) : vec3(1.0));
     vec3 grey = srgb(139.0, 143.0, 148.0);
     // What is not moved keeps a shade of its own material, all within the greys: parts stay apart, zero stays grey.
     // Warm against cold counts as well as bright against dark, or leather on wool would be one grey.

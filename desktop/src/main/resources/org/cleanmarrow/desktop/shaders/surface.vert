@@ -3,11 +3,12 @@ layout(location = 1) in vec3 normal;
 layout(location = 2) in vec2 uv;
 layout(location = 3) in float heat;
 layout(location = 4) in vec3 tint;
+layout(location = 5) in vec3 painted;
 uniform mat4 clip;
 #ifdef WIRE
-out Vertex { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; } o;
+out Vertex { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; vec3 painted; } o;
 #else
-out Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; } o;
+out Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; vec3 painted; } o;
 #endif
 void main() {
     o.world = position;
@@ -15,5 +16,6 @@ void main() {
     o.uv = uv;
     o.heat = heat;
     o.tint = tint;
+    o.painted = painted;
     gl_Position = clip * vec4(position, 1.0);
 }

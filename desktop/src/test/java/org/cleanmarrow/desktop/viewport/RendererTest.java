@@ -10,6 +10,7 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Attribute;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Influences;
@@ -179,6 +180,36 @@ public class RendererTest {
             }
         }
         assertThat(quarter(pixels, 0)).as("the least weight shows against none").isNotEqualTo(quarter(pixels, 1));
+    }
+
+    /** glTF 2.0, 3.9.2: COLOR_0 is multiplied with the base colour; what has none beside it keeps its own. */
+    @Test
+    public void coloursOfVerticesColourTheMaterial() {
+        Asset plain = wall(false);
+        Primitive p = plain.meshes().getFirst().primitives().getFirst();
+        for (int width = 3; width <= 4; width++) {
+            float[] colours = new float[16 * width];
+            for (int v = 0; v < 16; v++) {
+                // Each quarter otherwise: as it is, without green, without anything, half.
+                float[] of = new float[][] {{1, 1, 1}, {1, 0, 1}, {0, 0, 0}, {0.5f, 0.5f, 0.5f}}[v / 4];
+                System.arraycopy(of, 0, colours, v * width, 3);
+            }
+            Asset painted = plain.withMesh(
+                    0,
+                    plain.meshes()
+                            .getFirst()
+                            .withPrimitives(List.of(p.withAttributes(
+                                    List.of(new Attribute("COLOR_0", width, colours, Storage.FLOAT))))));
+            int own = quarter(draw(plain, ShadingMode.FLAT), 0);
+            int[] pixels = draw(painted, ShadingMode.FLAT);
+            assertThat(quarter(pixels, 0)).isEqualTo(own);
+            assertThat(quarter(pixels, 1) & 0xFFFFFF).isEqualTo(own & 0xFF00FF);
+            assertThat(quarter(pixels, 2) & 0xFFFFFF).isZero();
+            // Light is added up in squared colour.
+            assertThat((quarter(pixels, 3) >> 8 & 255) / (double) (own >> 8 & 255))
+                    .isCloseTo(Math.sqrt(0.5), within(0.02));
+            assertThat(quarter(draw(plain, ShadingMode.FLAT), 2)).isEqualTo(own);
+        }
     }
 
     /** A second in which a joint is scaled from one to a size, or turned about Y. */

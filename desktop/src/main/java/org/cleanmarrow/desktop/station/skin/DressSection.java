@@ -20,9 +20,10 @@ import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Material;
 import org.cleanmarrow.naming.NamePattern;
+import org.cleanmarrow.query.Movers;
 import org.cleanmarrow.steps.skin.Dress;
 
-/** Puts parts that are worn onto a body in one go. What is left empty is found: the largest skinned mesh, and all loose parts. */
+/** Puts parts that are worn onto a body in one go. What is left empty is found: the mesh that most joints move, and all loose parts. */
 final class DressSection extends VBox {
     private final Desk desk;
     private final TextField body;
@@ -72,13 +73,15 @@ final class DressSection extends VBox {
         worn.setPromptText(foundWorn());
     }
 
-    /** Of the most vertices that a skeleton moves. */
+    /** Which the most joints move: a garment may have more vertices, and has fewer joints. */
     private String foundBody() {
         Asset asset = desk.now();
         return IntStream.range(0, asset.meshes().size())
                 .filter(m -> asset.skinOfMesh(m) >= 0 && asset.meshes().get(m).skinned())
                 .boxed()
-                .max(Comparator.comparingInt(m -> asset.meshes().get(m).vertexCount()))
+                .max(Comparator.<Integer>comparingInt(
+                                m -> Movers.positions(asset.meshes().get(m)).cardinality())
+                        .thenComparingInt(m -> asset.meshes().get(m).vertexCount()))
                 .map(m -> NamePattern.exactly(asset.meshRef(m)))
                 .orElse("");
     }
