@@ -25,16 +25,18 @@ public final class BodySurface {
     private static final double ONE_PLACE = 1e-6;
 
     private final WeldedSurface surface;
-    private final Map<Integer, Integer> first = new HashMap<>();
+    /** The number of each mesh's first vertex, through all of them. */
+    private final Map<Integer, Integer> first;
 
-    private BodySurface(WeldedSurface surface) {
+    private BodySurface(WeldedSurface surface, Map<Integer, Integer> first) {
         this.surface = surface;
+        this.first = first;
     }
 
     /** Cost: as one mesh of that many vertices, and a search for each that meet. */
     public static BodySurface of(Asset asset, List<Integer> meshes) {
         if (meshes.size() == 1) {
-            return new BodySurface(RestSurface.of(asset, meshes.getFirst()));
+            return new BodySurface(RestSurface.of(asset, meshes.getFirst()), Map.of(meshes.getFirst(), 0));
         }
         List<float[]> standing = new ArrayList<>();
         Box box = Box.empty();
@@ -62,9 +64,7 @@ public final class BodySurface {
             vertices += from;
         }
         Mesh one = asset.meshes().get(meshes.getFirst()).withPrimitives(all);
-        BodySurface out = new BodySurface(new WeldedSurface(MeshTopology.of(one), MeshTopology.restPositions(one)));
-        out.first.putAll(first);
-        return out;
+        return new BodySurface(new WeldedSurface(MeshTopology.of(one), MeshTopology.restPositions(one)), first);
     }
 
     /** Puts points that lie where others do to the same numbers. */

@@ -9,7 +9,6 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
-import org.cleanmarrow.collision.BodySet;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.ShapeFit;
 import org.cleanmarrow.edit.Names;

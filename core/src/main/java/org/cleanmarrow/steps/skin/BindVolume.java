@@ -135,8 +135,7 @@ public record BindVolume(
         for (int number : meshes) {
             Mesh old = asset.meshes().get(number);
             BitSet which = vertices.on(old);
-            // What nothing of the whole body reaches may yet have joints of its own, such as a thing that hangs from
-            // it.
+            // What the body does not reach may yet have joints of its own, such as a thing that hangs from it.
             boolean reached =
                     whole != null && which.stream().noneMatch(v -> whole.apart().get(body.placeOf(number, v)));
             BodySurface single = reached || around.size() == 1 ? body : BodySurface.of(asset, List.of(number));

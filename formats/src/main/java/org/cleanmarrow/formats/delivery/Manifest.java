@@ -74,7 +74,7 @@ public record Manifest(String name, List<Entry> files) {
             List<Entry> files = new ArrayList<>();
             for (JsonNode entry : json.path("files")) {
                 String name = entry.path("name").stringValue("");
-                if (!NAME.matcher(name).matches()) {
+                if (!NAME.matcher(name).matches() || Path.of(name).isAbsolute()) {
                     return Optional.empty();
                 }
                 files.add(new Entry(
@@ -103,7 +103,7 @@ public record Manifest(String name, List<Entry> files) {
     static boolean holds(Path folder, Entry entry) throws IOException {
         Path file = folder.resolve(entry.name);
         Path own = file.getParent();
-        return (folder.equals(own) || own != null && Files.isDirectory(own, LinkOption.NOFOLLOW_LINKS))
+        return (own == null || own.equals(folder) || Files.isDirectory(own, LinkOption.NOFOLLOW_LINKS))
                 && Files.isRegularFile(file)
                 && Files.size(file) == entry.bytes
                 && sum(Files.readAllBytes(file)).equals(entry.sha256);

@@ -146,6 +146,14 @@ public class PlacingTest {
                 "{\"delivery\": \"x\", \"files\": [{\"name\": \"../" + outside.getFileName() + "\", \"bytes\": 7, "
                         + "\"sha256\": \"" + sum + "\"}]}");
         Files.writeString(folder.resolve(".delivering-" + dead() + "-c.json"), "{\"files\": 3");
+        for (String bad : List.of("a/../../x", "/x", "a/b/c", ".a/x", "a/.x", "a\\\\x", "C:x", "a\\u0000")) {
+            Path named = folder.resolve(".delivering-" + dead() + "-" + bad.hashCode() + ".json");
+            Files.writeString(
+                    named,
+                    "{\"delivery\": \"x\", \"files\": [{\"name\": \"" + bad + "\", \"bytes\": 7, \"sha256\": \"" + sum
+                            + "\"}]}");
+            assertThat(Manifest.read(named)).as(bad).isEmpty();
+        }
         // One that is under way elsewhere.
         Path other = folder.resolve(".delivering-" + ProcessHandle.current().pid() + "-d.json");
         Files.copy(first, other);

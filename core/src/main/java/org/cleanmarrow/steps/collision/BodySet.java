@@ -1,8 +1,9 @@
-package org.cleanmarrow.collision;
+package org.cleanmarrow.steps.collision;
 
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.OptionalInt;
 import org.cleanmarrow.model.Asset;
@@ -17,7 +18,7 @@ import org.joml.Vector3d;
  * and lower part with hand or foot; sixteen (common practice). Fingers belong to the hand, toes to the foot, collars and neck to the
  * chest, twist joints to the bone along which they lie. What hangs from the body, such as a cape or a scarf, keeps its own.
  */
-public final class BodySet {
+final class BodySet {
     /** A twist joint is no farther from its bone than this share of its length. */
     private static final double ALONG = 0.15;
 
@@ -27,7 +28,7 @@ public final class BodySet {
      * For each node that whose shape holds what it moves, itself where it is one of the set or of something that hangs from it. Empty
      * where the asset is nobody with a role for hips and head.
      */
-    public static Optional<int[]> owners(Asset asset) {
+    static Optional<int[]> owners(Asset asset) {
         Map<Role, Integer> roles = Roles.known(asset);
         if (!roles.containsKey(Role.HIPS) || !roles.containsKey(Role.HEAD)) {
             return Optional.empty();
@@ -79,7 +80,7 @@ public final class BodySet {
         if (top < 0) {
             return false;
         }
-        return switch (BodyRegion.of(ofNodes.get(top))) {
+        return switch (BodyRegion.of(Objects.requireNonNull(ofNodes.get(top)))) {
             case LEFT_HAND, RIGHT_HAND, LEFT_FOOT, RIGHT_FOOT -> true;
             default -> false;
         };
