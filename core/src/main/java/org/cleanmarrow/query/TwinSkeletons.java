@@ -9,15 +9,20 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.IntStream;
+import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.DisjointSets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.pose.Rig;
+import org.joml.Matrix4d;
+import org.joml.Vector3d;
 
 /**
  * Two skeletons of one asset that are meant to be one, such as that of a body and that which its garment brought along: no joint of the
- * one is of the other, and at least half of the smaller one's joints are called as joints of the larger are. Of names what stands behind
- * the last colon counts, without the digits that programs put behind a name that is taken. The copy is that of which clips move fewer
- * joints, which moves fewer vertices, or which comes later.
+ * one is of the other, at least half of the smaller one's joints are called as joints of the larger are, and most of those rest where
+ * these do: two people of one rig who stand apart are two. Of names what stands behind the last colon counts, without the digits that
+ * programs put behind a name that is taken. The copy is that of which clips move fewer joints, which moves fewer vertices, or which
+ * comes later.
  *
  * @param joints node of each of the other skeleton's by each of the copy's that is called like it
  * @param skins  numbers of the copy's skins
@@ -25,10 +30,15 @@ import org.cleanmarrow.model.Skin;
  */
 public record TwinSkeletons(Map<Integer, Integer> joints, List<Integer> skins, int many) {
     private static final int FEWEST = 3;
+    /** Of a skeleton's size: joints that rest no farther apart may be one. */
+    private static final double NEAR = 0.05;
 
     /** All copies, each of the first that it could be of. Cost: as the joints, for each pair of skeletons. */
     public static List<TwinSkeletons> of(Asset asset) {
         List<List<Integer>> skeletons = skeletons(asset);
+        if (skeletons.size() < 2) {
+            return List.of();
+        }
         List<int[]> joints = skeletons.stream()
                 .map(skins -> skins.stream()
                         .flatMapToInt(s -> Arrays.stream(asset.skins().get(s).joints()))
@@ -39,6 +49,7 @@ public record TwinSkeletons(Map<Integer, Integer> joints, List<Integer> skins, i
         for (int i = 0; i < skeletons.size(); i++) {
             order.add(i);
         }
+        Matrix4d[] rest = new Rig(asset).rest().world();
         BitSet moved = asset.animatedNodes();
         order.sort(Comparator.<Integer>comparingLong(
                         i -> -Arrays.stream(joints.get(i)).filter(moved::get).count())
@@ -49,7 +60,9 @@ public record TwinSkeletons(Map<Integer, Integer> joints, List<Integer> skins, i
             for (int i = 0; i < k; i++) {
                 int[] other = joints.get(order.get(i));
                 Map<Integer, Integer> alike = alike(asset, other, own);
-                if (alike.size() >= FEWEST && 2 * alike.size() >= Math.min(own.length, other.length)) {
+                if (alike.size() >= FEWEST
+                        && 2 * alike.size() >= Math.min(own.length, other.length)
+                        && nearEachOther(rest, alike)) {
                     out.add(new TwinSkeletons(alike, skeletons.get(order.get(k)), own.length));
                     break;
                 }
@@ -77,6 +90,20 @@ public record TwinSkeletons(Map<Integer, Integer> joints, List<Integer> skins, i
             out.computeIfAbsent(number[s], k -> new ArrayList<>()).add(s);
         }
         return List.copyOf(out.values());
+    }
+
+    private static boolean nearEachOther(Matrix4d[] rest, Map<Integer, Integer> alike) {
+        Box box = Box.empty();
+        double[] apart = new double[alike.size()];
+        int next = 0;
+        for (Map.Entry<Integer, Integer> pair : alike.entrySet()) {
+            Vector3d here = rest[pair.getKey()].getTranslation(new Vector3d());
+            Vector3d there = rest[pair.getValue()].getTranslation(new Vector3d());
+            box.grow(there.x, there.y, there.z);
+            apart[next++] = here.distance(there);
+        }
+        Arrays.sort(apart);
+        return apart[apart.length / 2] <= NEAR * box.diagonal();
     }
 
     private static long vertices(Asset asset, List<Integer> skins) {

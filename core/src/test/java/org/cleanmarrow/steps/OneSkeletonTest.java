@@ -184,9 +184,19 @@ public class OneSkeletonTest {
         }
     }
 
+    /** Of other names, or of the same rig and a step beside it: two people. */
     @Test
-    public void skeletonsOfOtherNamesAreTheirOwn() {
-        Asset asset = dressed("coat_", "", 0, false);
-        assertThatThrownBy(() -> new OneSkeleton().apply(asset, Work.QUIET)).isInstanceOf(Refused.class);
+    public void skeletonsOfOtherNamesOrPlacesAreTheirOwn() {
+        Asset other = dressed("coat_", "", 0, false);
+        Asset same = dressed("", ".001", 0, false);
+        List<Node> nodes = new ArrayList<>(same.nodes());
+        int top = same.findNode("a.001");
+        float[] at = nodes.get(top).local().translation();
+        nodes.set(top, nodes.get(top).withLocal(Local.at(at[0] + 1, at[1], at[2])));
+        for (Asset asset : List.of(other, same.withNodes(nodes))) {
+            assertThatThrownBy(() -> new OneSkeleton().apply(asset, Work.QUIET)).isInstanceOf(Refused.class);
+            assertThat(Checks.run(asset, Target.of(asset.conventions()), Work.QUIET))
+                    .noneMatch(f -> f.check().equals("skeleton-twice"));
+        }
     }
 }

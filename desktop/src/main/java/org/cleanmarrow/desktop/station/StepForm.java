@@ -40,7 +40,7 @@ import tools.jackson.databind.node.ObjectNode;
  * there is, and vertices, for which the selection stands.
  */
 public final class StepForm extends VBox {
-    private static final Set<String> MESHES = Set.of("mesh");
+    private static final Set<String> MESHES = Set.of("mesh", "body", "worn");
     private static final Set<String> PARTS = Set.of("part", "parts");
     private static final Set<String> NODES = Set.of("node", "joint", "below", "top", "to", "joints", "keep");
     private static final Set<String> CLIPS = Set.of("clip", "clips");
