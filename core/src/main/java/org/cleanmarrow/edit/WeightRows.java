@@ -45,12 +45,9 @@ public final class WeightRows {
     /** Positions in a skin of the joints that patterns name, with commas between them. */
     public static BitSet locked(Asset asset, Skin skin, String patterns) {
         BitSet out = new BitSet();
-        for (NamePattern pattern : NamePattern.each(patterns)) {
-            for (int j = 0; j < skin.joints().length; j++) {
-                if (pattern.fits(asset.nodes().get(skin.joints()[j]).name())) {
-                    out.set(j);
-                }
-            }
+        NamePattern any = new NamePattern(patterns);
+        for (int j = 0; j < skin.joints().length; j++) {
+            out.set(j, any.fits(asset.nodes().get(skin.joints()[j]).name()));
         }
         return out;
     }

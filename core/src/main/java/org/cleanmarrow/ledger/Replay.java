@@ -10,6 +10,7 @@ import org.cleanmarrow.model.Sheared;
 import org.cleanmarrow.query.Finite;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Change;
+import org.cleanmarrow.work.Composite;
 import org.cleanmarrow.work.Outcome;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
@@ -62,6 +63,26 @@ public final class Replay {
         } catch (Sheared e) {
             return new Done(step, asset, Optional.empty(), Optional.of(Message.of("refused.sheared", e.name())));
         }
+    }
+
+    /**
+     * The steps that one consists of, in its place: those that are made, which by themselves leave the same asset.
+     *
+     * @throws Refused where it cannot be told any more which they are
+     */
+    public static List<Done> opened(Asset before, Composite whole, Work work) throws Refused {
+        List<Composite.Part> parts = whole.parts(before);
+        List<Done> done = new ArrayList<>();
+        Asset asset = before;
+        for (int i = 0; i < parts.size(); i++) {
+            Work own = work.part(i / (double) parts.size(), (i + 1.0) / parts.size());
+            Done one = one(asset, parts.get(i).step(), true, own);
+            if (one.outcome.isPresent()) {
+                done.add(one);
+                asset = one.asset();
+            }
+        }
+        return done;
     }
 
     /** What is known of a step, with how far it moved what is seen. */

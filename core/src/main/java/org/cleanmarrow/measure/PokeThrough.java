@@ -5,6 +5,7 @@ import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.Box;
@@ -89,6 +90,7 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
     public static List<PokeThrough> all(Asset asset, int framesPerClip, Work work) {
         Threads.begins("poke-through");
         List<Integer> meshes = skinned(asset);
+        Map<Integer, String> families = LodFamilies.ofMeshes(asset);
         List<PokeThrough> out = new ArrayList<>();
         Deformer deformer = new Deformer(asset);
         for (int i = 0; i < meshes.size(); i++) {
@@ -96,7 +98,8 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
                 work.stopIfCancelled();
                 int a = meshes.get(i);
                 int b = meshes.get(k);
-                if (!ofOneSkeleton(asset, a, b) || LodFamilies.together(asset, a, b)) {
+                boolean levels = families.containsKey(a) && families.get(a).equals(families.get(b));
+                if (levels || !skin(asset, a).shares(skin(asset, b))) {
                     continue;
                 }
                 Optional<Pair> pair = outer(new Pair(deformer, a, b), new Pair(deformer, b, a));
@@ -142,10 +145,8 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
                 .toList();
     }
 
-    private static boolean ofOneSkeleton(Asset asset, int a, int b) {
-        Skin one = asset.skins().get(asset.skinOfMesh(a));
-        Skin other = asset.skins().get(asset.skinOfMesh(b));
-        return Arrays.stream(one.joints()).anyMatch(j -> other.indexOfNode(j) >= 0);
+    private static Skin skin(Asset asset, int mesh) {
+        return asset.skins().get(asset.skinOfMesh(mesh));
     }
 
     /** Of two ways round that in which one covers more of the other; where they cover alike, more closely. */

@@ -46,6 +46,11 @@ public record Skin(String name, int[] joints, float @Nullable [] inverseBinds, i
         return inverseBinds == null ? new Matrix4d() : new Matrix4d().set(inverseBinds, joint * 16);
     }
 
+    /** Whether a joint of it is one of another skin's too. */
+    public boolean shares(Skin other) {
+        return Arrays.stream(joints).anyMatch(j -> other.indexOfNode(j) >= 0);
+    }
+
     /** Position of a node in {@link #joints}, or -1. */
     public int indexOfNode(int node) {
         for (int j = 0; j < joints.length; j++) {

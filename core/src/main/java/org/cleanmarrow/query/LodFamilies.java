@@ -2,6 +2,7 @@ package org.cleanmarrow.query;
 
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -63,13 +64,13 @@ public final class LodFamilies {
         return out;
     }
 
-    /** Whether two meshes are levels of one part. */
-    public static boolean together(Asset asset, int a, int b) {
-        return of(asset).stream()
-                .anyMatch(f -> f.members().stream()
-                                .anyMatch(m -> asset.nodes().get(m.node()).mesh() == a)
-                        && f.members().stream()
-                                .anyMatch(m -> asset.nodes().get(m.node()).mesh() == b));
+    /** The name of the family of each mesh that is a level of one. */
+    public static Map<Integer, String> ofMeshes(Asset asset) {
+        Map<Integer, String> out = new HashMap<>();
+        of(asset)
+                .forEach(f -> f.members()
+                        .forEach(m -> out.put(asset.nodes().get(m.node()).mesh(), f.name())));
+        return out;
     }
 
     /** Name of a level of a part. */

@@ -5,9 +5,11 @@ import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.DisjointSets;
@@ -24,7 +26,7 @@ import org.joml.Vector3d;
  * programs put behind a name that is taken. The copy is that of which clips move fewer joints, which moves fewer vertices, or which
  * comes later.
  *
- * @param joints node of each of the other skeleton's by each of the copy's that is called like it
+ * @param joints node of each of the other skeleton's by each of the copy's that is called like it; never one that is itself a copy's
  * @param skins  numbers of the copy's skins
  * @param many   how many joints the copy has
  */
@@ -55,6 +57,7 @@ public record TwinSkeletons(Map<Integer, Integer> joints, List<Integer> skins, i
                         i -> -Arrays.stream(joints.get(i)).filter(moved::get).count())
                 .thenComparingLong(i -> -vertices(asset, skeletons.get(i))));
         List<TwinSkeletons> out = new ArrayList<>();
+        Map<Integer, Integer> copied = new HashMap<>();
         for (int k = 1; k < order.size(); k++) {
             int[] own = joints.get(order.get(k));
             for (int i = 0; i < k; i++) {
@@ -63,6 +66,9 @@ public record TwinSkeletons(Map<Integer, Integer> joints, List<Integer> skins, i
                 if (alike.size() >= FEWEST
                         && 2 * alike.size() >= Math.min(own.length, other.length)
                         && nearEachOther(rest, alike)) {
+                    // A copy of what is a copy itself is one of the first.
+                    alike.replaceAll((joint, same) -> copied.getOrDefault(same, same));
+                    copied.putAll(alike);
                     out.add(new TwinSkeletons(alike, skeletons.get(order.get(k)), own.length));
                     break;
                 }
@@ -128,7 +134,7 @@ public record TwinSkeletons(Map<Integer, Integer> joints, List<Integer> skins, i
     /** Names that two of them have name neither. */
     private static Map<String, Integer> byName(Asset asset, int[] joints) {
         Map<String, Integer> out = new LinkedHashMap<>();
-        List<String> twice = new ArrayList<>();
+        Set<String> twice = new HashSet<>();
         for (int joint : joints) {
             String name = asset.nodes().get(joint).name();
             String plain = plain(name.substring(name.lastIndexOf(':') + 1));

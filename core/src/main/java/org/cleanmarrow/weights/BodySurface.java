@@ -3,8 +3,10 @@ package org.cleanmarrow.weights;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.PointTree;
 import org.cleanmarrow.model.Asset;
@@ -92,22 +94,24 @@ public final class BodySurface {
      * that is there already at another level of detail.
      */
     public static List<Integer> around(Asset asset, List<Integer> meshes) {
+        Map<Integer, String> families = LodFamilies.ofMeshes(asset);
+        Set<String> there = new HashSet<>();
+        meshes.stream().filter(families::containsKey).map(families::get).forEach(there::add);
+        List<Skin> skins = meshes.stream()
+                .map(m -> asset.skins().get(asset.skinOfMesh(m)))
+                .distinct()
+                .toList();
         List<Integer> out = new ArrayList<>(meshes);
-        for (int n = 0; n < asset.nodes().size(); n++) {
-            Node node = asset.nodes().get(n);
+        for (Node node : asset.nodes()) {
             int mesh = node.mesh();
-            if (mesh < 0 || node.skin() < 0 || !node.ships() || out.contains(mesh)) {
+            boolean skinned =
+                    mesh >= 0 && node.skin() >= 0 && asset.meshes().get(mesh).skinned();
+            if (!skinned || !node.ships() || out.contains(mesh) || uses(asset, mesh) > 1) {
                 continue;
             }
             Skin skin = asset.skins().get(node.skin());
-            boolean one = meshes.stream()
-                    .map(m -> asset.skins().get(asset.skinOfMesh(m)))
-                    .anyMatch(s -> Arrays.stream(s.joints()).anyMatch(j -> skin.indexOfNode(j) >= 0));
-            boolean skinned = asset.meshes().get(mesh).skinned();
-            if (one
-                    && skinned
-                    && uses(asset, mesh) == 1
-                    && out.stream().noneMatch(m -> LodFamilies.together(asset, m, mesh))) {
+            boolean shares = skins.stream().anyMatch(skin::shares);
+            if (shares && (!families.containsKey(mesh) || there.add(families.get(mesh)))) {
                 out.add(mesh);
             }
         }

@@ -117,10 +117,13 @@ public class DressTest {
     @Test
     public void whatIsOpenedDoesTheSameAndEachBuckleFollowsOneJoint() throws Refused {
         Asset asset = limb();
-        Composite.Run run = dress("sleeve*,cuff").run(asset, Work.QUIET);
-        Asset dressed = run.change().asset();
-        Ledger whole = Ledger.EMPTY.plus(dress("sleeve*,cuff"));
-        List<Replay.Done> opened = Replay.all(asset, whole.opened(0, run.done()), false, Work.QUIET);
+        Dress dress = dress("sleeve*,cuff");
+        Asset dressed = dress.apply(asset, Work.QUIET).asset();
+        List<Step> parts = Replay.opened(asset, dress, Work.QUIET).stream()
+                .map(Replay.Done::step)
+                .toList();
+        Ledger whole = Ledger.EMPTY.plus(dress);
+        List<Replay.Done> opened = Replay.all(asset, whole.opened(0, parts), false, Work.QUIET);
         assertThat(opened)
                 .hasSizeGreaterThan(2)
                 .allSatisfy(d -> assertThat(d.outcome()).isPresent());

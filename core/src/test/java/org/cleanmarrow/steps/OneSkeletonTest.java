@@ -15,21 +15,25 @@ import org.cleanmarrow.kit.StickFigure;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Scene;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.query.TwinSkeletons;
 import org.cleanmarrow.steps.skeleton.OneSkeleton;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
+import org.joml.Vector3d;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
 
@@ -85,12 +89,7 @@ public class OneSkeletonTest {
                         figure.meshes().getFirst(), figure.meshes().getFirst().withName("coat")))
                 .withSkins(List.of(skin, skin))
                 .withScenes(List.of(new Scene("", tops(nodes), Passthrough.NONE)));
-        Matrix4d[] binds = new Matrix4d[joints.length];
-        Matrix4d[] world = new Rig(both).rest().world();
-        for (int j = 0; j < joints.length; j++) {
-            binds[j] = world[joints[j]].invert(new Matrix4d());
-        }
-        Skin copied = new Skin("", joints, Skin.pack(binds), -1, Passthrough.NONE);
+        Skin copied = bound(joints, new Rig(both).rest().world());
         List<Channel> channels = new ArrayList<>();
         channels.add(new Channel(
                 skin.joints()[0], Channel.Path.ROTATION, turned(0, 0, 0, 1, 0.6f, 0, 0, 0.8f), "", Passthrough.NONE));
@@ -182,6 +181,72 @@ public class OneSkeletonTest {
         for (int i = 0; i < was.length; i++) {
             assertThat(is[i]).isCloseTo(was[i], within(1e-6f));
         }
+    }
+
+    /** Tails on a skeleton of their own, of the coat's names but for the hips: what the coat's joints become is theirs too. */
+    @Test
+    public void aCopyOfACopyGoesOntoTheFirst() throws Refused {
+        Asset coat = dressed("", ".001", 0, true);
+        List<Node> nodes = new ArrayList<>(coat.nodes());
+        List<Skin> skins = new ArrayList<>(coat.skins());
+        // Two more joints that the coat alone has.
+        int tail = coat.findNode("coat_tail");
+        nodes.set(tail, nodes.get(tail).withChildren(nodes.size()));
+        nodes.add(Node.group("coat_tail_2", Local.at(0, -0.2, 0), nodes.size() + 1));
+        nodes.add(Node.group("coat_tail_3", Local.at(0, -0.2, 0)));
+        int[] ofCoat = Arrays.copyOf(skins.get(1).joints(), skins.get(1).joints().length + 2);
+        ofCoat[ofCoat.length - 2] = nodes.size() - 2;
+        ofCoat[ofCoat.length - 1] = nodes.size() - 1;
+        int first = nodes.size();
+        float[] hips = nodes.get(coat.findNode("a")).local().translation();
+        nodes.add(Node.group("a.002", Local.at(hips[0], hips[1], hips[2]), first + 1));
+        nodes.add(Node.group("coat_tail.002", Local.at(0, -0.2, -0.1), first + 2));
+        nodes.add(Node.group("coat_tail_2.002", Local.at(0, -0.2, 0), first + 3));
+        nodes.add(Node.group("coat_tail_3.002", Local.at(0, -0.2, 0)));
+        nodes.add(Node.group("tails", Local.IDENTITY).withMesh(2, 2));
+        List<Mesh> meshes = new ArrayList<>(coat.meshes());
+        Influences.Builder rows = new Influences.Builder(3);
+        for (int v = 0; v < 3; v++) {
+            rows.add(v == 0 ? 0 : 3, 1);
+            rows.endRow();
+        }
+        float[] p = {0, 0.9f, 0, 0.1f, 0.3f, -0.1f, 0, 0.3f, -0.1f};
+        meshes.add(Mesh.of(
+                "tails", Primitive.triangles(new int[] {0, 1, 2}, p, null, -1).withInfluences(rows.build())));
+        Asset all = coat.withMeshes(meshes)
+                .withNodes(nodes)
+                .withScenes(List.of(new Scene("", tops(nodes), Passthrough.NONE)));
+        Matrix4d[] world = new Rig(all).rest().world();
+        skins.set(1, bound(ofCoat, world));
+        skins.add(bound(new int[] {first, first + 1, first + 2, first + 3}, world));
+        Asset asset = all.withSkins(skins);
+        assertThat(TwinSkeletons.of(asset)).hasSize(2);
+        Asset one = new OneSkeleton().apply(asset, Work.QUIET).asset();
+        assertThat(one.nodes().stream().map(Node::name)).doesNotContain("a.001", "a.002", "coat_tail.002");
+        assertThat(one.nodes()
+                        .get(one.skins()
+                                .get(one.skinOfMesh(one.findMesh("tails")))
+                                .joints()[0])
+                        .name())
+                .isEqualTo("a");
+        for (double t = -1; t <= 1; t += 0.5) {
+            // The first corner follows the body's hips, as at rest.
+            Matrix4d hipsNow = t < 0
+                    ? new Rig(one).rest().world()[one.findNode("a")]
+                    : new Rig(one).at(one.clips().getFirst(), t).world()[one.findNode("a")];
+            Vector3d there = hipsNow.mul(world[all.findNode("a")].invert(new Matrix4d()), new Matrix4d())
+                    .transformPosition(new Vector3d(0, 0.9, 0));
+            float[] at = standing(one, "tails", t);
+            assertThat(there.distance(at[0], at[1], at[2])).isLessThan(1e-5);
+        }
+    }
+
+    private static Skin bound(int[] joints, Matrix4d[] world) {
+        Matrix4d[] binds = new Matrix4d[joints.length];
+        for (int j = 0; j < joints.length; j++) {
+            binds[j] = world[joints[j]].invert(new Matrix4d());
+        }
+        return new Skin("", joints, Skin.pack(binds), -1, Passthrough.NONE);
     }
 
     /** Of other names, or of the same rig and a step beside it: two people. */

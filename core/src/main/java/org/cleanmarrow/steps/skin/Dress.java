@@ -2,8 +2,11 @@ package org.cleanmarrow.steps.skin;
 
 import java.util.ArrayList;
 import java.util.BitSet;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.Asset;
@@ -119,10 +122,12 @@ public record Dress(
         }
         List<Part> parts = new ArrayList<>();
         List<Integer> sources = new ArrayList<>(below);
+        Map<Integer, Box> boxes = new HashMap<>();
+        Stream.concat(below.stream(), over.stream()).forEach(m -> boxes.put(m, box(asset, m)));
         for (int w : over) {
-            Box box = box(asset, w);
+            Box box = boxes.get(w);
             List<Integer> near = sources.stream()
-                    .filter(s -> box(asset, s).near(box, box.diagonal() * NEAR))
+                    .filter(s -> boxes.get(s).near(box, box.diagonal() * NEAR))
                     .toList();
             parts.add(new Part(transfer(names(asset, near.isEmpty() ? below : near), asset.meshRef(w)), true));
             if (!hard.isBlank() && MakeRigid.has(asset, asset.meshes().get(w), hard)) {

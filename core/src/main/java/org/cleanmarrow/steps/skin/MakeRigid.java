@@ -3,6 +3,7 @@ package org.cleanmarrow.steps.skin;
 import java.util.BitSet;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.function.IntFunction;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.WeightRows;
 import org.cleanmarrow.geometry.DisjointSets;
@@ -13,6 +14,8 @@ import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.weights.RestSurface;
+import org.cleanmarrow.weights.Row;
+import org.cleanmarrow.weights.WeldedWeights;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -53,19 +56,14 @@ public record MakeRigid(
         WeldedSurface surface = RestSurface.of(asset, number);
         int[] piece = pieces(surface, which);
         Map<Integer, double[]> weights = new HashMap<>();
-        // Read, not edited: what each piece follows in sum.
-        WeightRows.edit(
-                old,
-                which,
-                (row, v) -> {
-                    double[] sums =
-                            weights.computeIfAbsent(piece[surface.weldedOf(v)], k -> new double[skin.joints().length]);
-                    for (int i = 0; i < row.size(); i++) {
-                        sums[row.joint(i)] += row.weight(i);
-                    }
-                    return false;
-                },
-                new long[1]);
+        IntFunction<Row> rows = WeldedWeights.rows(old);
+        which.stream().forEach(v -> {
+            double[] sums = weights.computeIfAbsent(piece[surface.weldedOf(v)], k -> new double[skin.joints().length]);
+            Row row = rows.apply(v);
+            for (int i = 0; i < row.size(); i++) {
+                sums[row.joint(i)] += row.weight(i);
+            }
+        });
         Map<Integer, Integer> follows = new HashMap<>();
         weights.forEach((k, sums) -> follows.put(k, heir >= 0 ? heir : heaviest(sums)));
         long[] changed = {0};
@@ -96,13 +94,12 @@ public record MakeRigid(
 
     private static BitSet of(Asset asset, Mesh mesh, String materials) {
         NamePattern pattern = new NamePattern(materials);
-        boolean every = materials.strip().equals("*");
         BitSet out = new BitSet();
         int first = 0;
         for (Primitive p : mesh.primitives()) {
             String name =
                     p.material() < 0 ? "" : asset.materials().get(p.material()).name();
-            if (every || pattern.fits(name)) {
+            if (pattern.fits(name)) {
                 out.set(first, first + p.vertexCount());
             }
             first += p.vertexCount();

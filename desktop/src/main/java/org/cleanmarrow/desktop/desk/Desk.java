@@ -573,30 +573,26 @@ public final class Desk {
         rerun(history.ledger().replaced(index, step));
     }
 
-    /** Puts the steps that one consists of in its place; says what is wrong where they cannot be told any more. */
+    /** Puts the steps that one consists of in its place; all that comes after them stays as it is. */
     public void openStep(int index) {
         History on = history;
         Ledger before = on.ledger();
-        if (!(before.entries().get(index).step() instanceof Composite whole)) {
+        if (!(before.entries().get(index).step() instanceof Composite whole)
+                || on.done().get(index).outcome().isEmpty()) {
             return;
         }
-        jobs.run(
-                w -> {
-                    List<Step> parts =
-                            whole.run(on.after(index), w.part(0, 0.5)).done();
-                    Ledger opened = before.opened(index, parts);
-                    return new History.Moment(opened, Replay.all(on.source(), opened, true, w.part(0.5, 1)));
-                },
-                opened -> {
-                    if (cameBetween(on, before)) {
-                        return;
-                    }
-                    history.replace(opened.ledger(), opened.done());
-                    changed();
-                    jobs.say(Labels.of(
-                            "said.opened.step",
-                            opened.ledger().entries().size() - before.entries().size() + 1));
-                });
+        jobs.run(w -> Replay.opened(on.after(index), whole, w), parts -> {
+            if (cameBetween(on, before)) {
+                return;
+            }
+            List<Replay.Done> done = new ArrayList<>(on.done());
+            done.remove(index);
+            done.addAll(index, parts);
+            history.replace(
+                    before.opened(index, parts.stream().map(Replay.Done::step).toList()), done);
+            changed();
+            jobs.say(Labels.of("said.opened.step", parts.size()));
+        });
     }
 
     /** Moves a step within the ledger, where all steps that fit now still do; otherwise says which would not. */

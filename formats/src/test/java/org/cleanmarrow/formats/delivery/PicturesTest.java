@@ -117,6 +117,12 @@ public class PicturesTest {
                             .isEqualTo(wood);
                 }
             }
+            // Taken away by itself, only a model that has its picture inside still has it.
+            Path away = Files.createTempDirectory("marrow-away").resolve("crate.glb");
+            Files.copy(delivered.files().getFirst(), away);
+            assertThat(AssetFiles.open(away, Work.QUIET).images().getFirst().bytes() != null)
+                    .as(place.key())
+                    .isEqualTo(place == Pictures.Place.EMBEDDED);
             JsonNode verdict = judged(delivered.files().getFirst());
             assertThat(verdict.path("errors").intValue()).as(verdict.toString()).isZero();
             assertThat(verdict.path("messages").valueStream().map(JsonNode::stringValue))

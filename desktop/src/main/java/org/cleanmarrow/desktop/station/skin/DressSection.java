@@ -2,6 +2,7 @@ package org.cleanmarrow.desktop.station.skin;
 
 import java.util.Comparator;
 import java.util.List;
+import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
@@ -68,14 +69,23 @@ final class DressSection extends VBox {
                 .toList();
     }
 
+    /** What is meant where nothing is typed. */
+    private record Found(String body, String worn) {}
+
     void refresh() {
-        body.setPromptText(foundBody());
-        worn.setPromptText(foundWorn());
+        Optional<Found> found = found();
+        body.setPromptText(found.map(Found::body).orElse(""));
+        worn.setPromptText(found.map(Found::worn).orElse(""));
+    }
+
+    /** Empty while it is being found. */
+    private Optional<Found> found() {
+        Asset asset = desk.now();
+        return desk.facts().of("dress", asset, w -> new Found(foundBody(asset), foundWorn(asset)));
     }
 
     /** Which the most joints move: a garment may have more vertices, and has fewer joints. */
-    private String foundBody() {
-        Asset asset = desk.now();
+    private static String foundBody(Asset asset) {
         return IntStream.range(0, asset.meshes().size())
                 .filter(m -> asset.skinOfMesh(m) >= 0 && asset.meshes().get(m).skinned())
                 .boxed()
@@ -86,16 +96,16 @@ final class DressSection extends VBox {
                 .orElse("");
     }
 
-    private String foundWorn() {
-        Asset asset = desk.now();
+    private static String foundWorn(Asset asset) {
         return Dress.loose(asset).stream()
                 .map(m -> NamePattern.exactly(asset.meshRef(m)))
                 .collect(Collectors.joining(", "));
     }
 
     private Dress step() throws StepRow.Unclear {
-        String on = body.getText().isBlank() ? foundBody() : body.getText().strip();
-        String what = worn.getText().isBlank() ? foundWorn() : worn.getText().strip();
+        Found found = found().orElseThrow(() -> new StepRow.Unclear("dress.looking"));
+        String on = body.getText().isBlank() ? found.body : body.getText().strip();
+        String what = worn.getText().isBlank() ? found.worn : worn.getText().strip();
         if (on.isEmpty() || what.isEmpty()) {
             throw new StepRow.Unclear(on.isEmpty() ? "dress.no.body" : "dress.no.worn");
         }
