@@ -2,9 +2,7 @@ package org.cleanmarrow.steps.skin;
 
 import java.util.ArrayList;
 import java.util.BitSet;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.cleanmarrow.edit.Names;
@@ -122,12 +120,12 @@ public record Dress(
         }
         List<Part> parts = new ArrayList<>();
         List<Integer> sources = new ArrayList<>(below);
-        Map<Integer, Box> boxes = new HashMap<>();
-        Stream.concat(below.stream(), over.stream()).forEach(m -> boxes.put(m, box(asset, m)));
+        Box[] boxes = new Box[asset.meshes().size()];
+        Stream.concat(below.stream(), over.stream()).forEach(m -> boxes[m] = box(asset, m));
         for (int w : over) {
-            Box box = boxes.get(w);
+            Box box = boxes[w];
             List<Integer> near = sources.stream()
-                    .filter(s -> boxes.get(s).near(box, box.diagonal() * NEAR))
+                    .filter(s -> boxes[s].near(box, box.diagonal() * NEAR))
                     .toList();
             parts.add(new Part(transfer(names(asset, near.isEmpty() ? below : near), asset.meshRef(w)), true));
             if (!hard.isBlank() && MakeRigid.has(asset, asset.meshes().get(w), hard)) {
