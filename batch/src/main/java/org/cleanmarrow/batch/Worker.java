@@ -26,14 +26,19 @@ public final class Worker implements AutoCloseable {
     /** What became of a command. */
     record Answer(int code, JsonNode out, List<String> said) {}
 
+    /** Begins an answer: whatever else stands on a line is the virtual machine's own. */
+    private static final String ANSWER = "answer ";
+
     private final Process process;
     private final Writer to;
     private final BufferedReader from;
 
-    Worker() throws IOException {
+    /** @param more options of its virtual machine, beside those of this one */
+    Worker(String... more) throws IOException {
         List<String> command = new ArrayList<>();
         command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
         command.addAll(ManagementFactory.getRuntimeMXBean().getInputArguments());
+        command.addAll(List.of(more));
         command.addAll(List.of("-cp", System.getProperty("java.class.path"), Worker.class.getName()));
         process = new ProcessBuilder(command)
                 .redirectError(ProcessBuilder.Redirect.DISCARD)
@@ -47,10 +52,13 @@ public final class Worker implements AutoCloseable {
         to.write(JsonMapper.shared().writeValueAsString(arguments) + "\n");
         to.flush();
         String line = from.readLine();
+        while (line != null && !line.startsWith(ANSWER)) {
+            line = from.readLine();
+        }
         if (line == null) {
             throw new IOException("The process that worked on it ended by itself, with " + ended() + ".");
         }
-        JsonNode answer = JsonMapper.shared().readTree(line);
+        JsonNode answer = JsonMapper.shared().readTree(line.substring(ANSWER.length()));
         List<String> said =
                 answer.path("said").valueStream().map(JsonNode::stringValue).toList();
         return new Answer(answer.path("code").intValue(), answer.path("out"), said);
@@ -95,7 +103,7 @@ public final class Worker implements AutoCloseable {
                     "out", out.toString().isBlank() ? null : JsonMapper.shared().readTree(out.toString()));
             Stream<String> texts = said.toString().lines();
             texts.forEach(answer.putArray("said")::add);
-            answers.write((answer + "\n").getBytes(StandardCharsets.UTF_8));
+            answers.write((ANSWER + answer + "\n").getBytes(StandardCharsets.UTF_8));
             answers.flush();
         }
     }

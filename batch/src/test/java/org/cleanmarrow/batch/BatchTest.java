@@ -223,6 +223,14 @@ public class BatchTest {
                 .hasMessageContaining("no file fits");
     }
 
+    /** A virtual machine says what it has to say where answers are said too. */
+    @Test
+    public void whatTheMachineSaysIsNoAnswer() throws Exception {
+        try (Worker worker = new Worker("-Xlog:gc*")) {
+            assertThat(worker.run(List.of("steps", "--json")).code()).isZero();
+        }
+    }
+
     /** Stands in for a crash: the process that was given a file ends by itself. */
     @Test
     public void aWorkerThatEndsIsToldFromOneThatAnswers() throws Exception {

@@ -46,6 +46,10 @@ public record Material(
         return new Material(name, baseColour, stay, doubleSided, carried);
     }
 
+    public Material withTextures(List<TextureUse> uses) {
+        return new Material(name, baseColour, uses, doubleSided, carried);
+    }
+
     public Material withName(String newName) {
         return new Material(newName, baseColour, textures, doubleSided, carried);
     }

@@ -13,6 +13,8 @@ import java.util.Set;
 public record TextureUse(String slot, int texture, Passthrough carried) implements Refers<TextureUse> {
     public static final String BASE_COLOUR = "pbrMetallicRoughness/baseColorTexture";
     public static final String NORMAL = "normalTexture";
+    /** A mask, white where nobody sees the material: glTF knows none, so it is among what a material says beside. */
+    public static final String COVER = "extras/coverTexture";
 
     /** Slots whose pictures are colours in sRGB: glTF 2.0, 3.9.2 and 5.19, and the extensions that Khronos has ratified. */
     private static final Set<String> COLOURS = Set.of(

@@ -26,7 +26,8 @@ import org.cleanmarrow.work.Work;
  */
 @StepInfo(
         name = "cover",
-        says = "Takes out of a body the triangles that nobody can see under what is worn, or marks them.")
+        says =
+                "Takes out of a body the triangles that nobody can see under what is worn, or marks them, by vertex or in a picture.")
 public record Cover(
         @Parameter(says = "name of the mesh below") String body,
 
@@ -41,7 +42,10 @@ public record Cover(
         int rings,
 
         @Parameter(
-                says = "take the triangles out, or keep them and give vertices the attribute _COVER, 1 where hidden",
+                says =
+                        "take the triangles out; or keep them and give vertices the attribute _COVER, 1 where hidden; or a"
+                                + " picture in the first texture coordinates, white where hidden, in the material's"
+                                + " extras.coverTexture",
                 fallback = "\"faces\"")
         As as,
 
@@ -50,12 +54,16 @@ public record Cover(
                 fallback = "8",
                 least = 0,
                 most = 1000)
-        int framesPerClip)
+        int framesPerClip,
+
+        @Parameter(says = "of a picture: texels of its width and height", fallback = "1024", least = 16, most = 4096)
+        int texels)
         implements Step {
     /** Where the mask goes. */
     public enum As {
         FACES,
-        ATTRIBUTE
+        ATTRIBUTE,
+        TEXTURE
     }
 
     /** The vertex attribute of a mask. */
@@ -63,16 +71,25 @@ public record Cover(
 
     private static final int RINGS = 2;
     private static final int FRAMES = 8;
+    private static final int TEXELS = 1024;
 
     /** Taken out, as found with the usual margin. */
     public Cover(String body, String worn) {
         this(body, worn, RINGS, As.FACES, FRAMES);
     }
 
+    /** A picture of the usual size, where it is one. */
+    public Cover(String body, String worn, int rings, As as, int framesPerClip) {
+        this(body, worn, rings, as, framesPerClip, TEXELS);
+    }
+
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
         if (rings < 0 || rings > 16 || framesPerClip < 0 || framesPerClip > 1000) {
             throw new Refused("cover.range", rings, framesPerClip);
+        }
+        if (texels < 16 || texels > 4096) {
+            throw new Refused("cover.texels", texels);
         }
         int m = Names.mesh(asset, body);
         List<Integer> over = Names.meshes(asset, worn);
@@ -105,8 +122,14 @@ public record Cover(
         if (gone == all) {
             throw new Refused("cover.all", body);
         }
-        Asset out = as == As.FACES ? taken(asset, m, kept) : marked(asset, m, kept);
-        return Change.of(out).count("triangles.hidden", gone).note("cover.share", 100.0 * gone / all, body);
+        CoverMask mask = new CoverMask(asset, m, hidden, texels);
+        Asset out = switch (as) {
+            case FACES -> taken(asset, m, kept);
+            case ATTRIBUTE -> marked(asset, m, kept);
+            case TEXTURE -> mask.paint();
+        };
+        Change change = Change.of(out).count("triangles.hidden", gone).note("cover.share", 100.0 * gone / all, body);
+        return as == As.TEXTURE ? change.count("triangles.masked", mask.whole()) : change;
     }
 
     private static Asset taken(Asset asset, int m, List<int[]> kept) {

@@ -67,6 +67,7 @@ public record Dress(
     public enum Hidden {
         KEPT,
         MARKED,
+        PICTURE,
         FACES
     }
 
@@ -146,7 +147,11 @@ public record Dress(
         }
         for (int b : below) {
             if (hidden != Hidden.KEPT) {
-                Cover.As as = hidden == Hidden.FACES ? Cover.As.FACES : Cover.As.ATTRIBUTE;
+                Cover.As as = switch (hidden) {
+                    case FACES -> Cover.As.FACES;
+                    case PICTURE -> Cover.As.TEXTURE;
+                    default -> Cover.As.ATTRIBUTE;
+                };
                 parts.add(new Part(new Cover(asset.meshRef(b), names(asset, over), RINGS, as, FRAMES), false));
             }
         }

@@ -77,6 +77,10 @@ final class WorkQueue {
 
     /** @param cancelled called in place of the others where the task was cancelled */
     <T> void run(Task<T> task, Consumer<T> then, Consumer<Exception> failed, Runnable cancelled) {
+        // Whoever asks after the window is gone, as a clock may, waits for nothing.
+        if (executor.isShutdown()) {
+            return;
+        }
         pending.incrementAndGet();
         Running mine = new Running();
         executor.execute(() -> {

@@ -51,6 +51,8 @@ public final class Renderer {
 
     private static final int KEPT_SURFACES = 256;
     private static final int KEPT_TEXTURES = 48;
+    private static final int KEPT_POSERS = 4;
+    private static final int KEPT_RELAXERS = 8;
     /** Where the shader takes the colours of vertices. */
     private static final int PAINTED = 5;
 
@@ -179,16 +181,21 @@ public final class Renderer {
             glBindFramebuffer(GL_READ_FRAMEBUFFER, plain.framebuffer);
         }
         glReadPixels(0, 0, w, h, GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, out);
-        trim();
+        trim(KEPT_SURFACES, KEPT_TEXTURES, KEPT_POSERS, KEPT_RELAXERS);
         int error = glGetError();
         if (error != GL_NO_ERROR) {
             throw new IllegalStateException("OpenGL reports error 0x" + Integer.toHexString(error));
         }
     }
 
-    private void trim() {
+    /** Lets go of all that was made ready for pictures; the next are slower by that. */
+    void forget() {
+        trim(0, 0, 0, 0);
+    }
+
+    private void trim(int keptSurfaces, int keptTextures, int keptPosers, int keptRelaxers) {
         var oldest = surfaces.entrySet().iterator();
-        while (surfaces.size() > KEPT_SURFACES && oldest.hasNext()) {
+        while (surfaces.size() > keptSurfaces && oldest.hasNext()) {
             Surface s = oldest.next().getValue();
             oldest.remove();
             glDeleteVertexArrays(s.vertexArray);
@@ -197,17 +204,17 @@ public final class Renderer {
             s.lit.delete();
         }
         var loaded = textures.entrySet().iterator();
-        while (textures.size() > KEPT_TEXTURES && loaded.hasNext()) {
+        while (textures.size() > keptTextures && loaded.hasNext()) {
             glDeleteTextures(loaded.next().getValue());
             loaded.remove();
         }
         var oldRelaxers = relaxers.entrySet().iterator();
-        while (relaxers.size() > 8 && oldRelaxers.hasNext()) {
+        while (relaxers.size() > keptRelaxers && oldRelaxers.hasNext()) {
             oldRelaxers.next();
             oldRelaxers.remove();
         }
         var posed = posers.entrySet().iterator();
-        while (posers.size() > 4 && posed.hasNext()) {
+        while (posers.size() > keptPosers && posed.hasNext()) {
             posed.next();
             posed.remove();
         }

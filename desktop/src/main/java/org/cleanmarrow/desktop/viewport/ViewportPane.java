@@ -59,7 +59,7 @@ public final class ViewportPane extends Pane {
     private final Canvas canvas = new Canvas();
     private final Overlay overlay = new Overlay();
     private final Picker picker = new Picker();
-    private final RenderThread renderer;
+    private final Orders renderer;
     private final PauseTransition settle = new PauseTransition(Duration.millis(140));
     private Camera camera = Camera.front();
     private Asset framed;
@@ -85,7 +85,7 @@ public final class ViewportPane extends Pane {
         setFocusTraversable(true);
         setMinSize(120, 120);
         getChildren().addAll(image, canvas);
-        renderer = new RenderThread(this::show, this::failed);
+        renderer = new Orders(this::show, this::failed);
         settle.setOnFinished(e -> {
             still = true;
             order();

@@ -46,6 +46,15 @@ public class WorkQueueTest {
         queue.close();
     }
 
+    /** A clock that looked once more, just as the window closed, brought the interface down with it. */
+    @Test
+    public void aClosedQueueTakesNothing() throws Exception {
+        WorkQueue queue = new WorkQueue("test", p -> {});
+        queue.close();
+        queue.run(w -> 1, n -> {}, e -> {});
+        assertThat(queue.isBusy()).isFalse();
+    }
+
     /** Errors too end with a message: a queue that stayed busy would stop everything. */
     @Test
     public void errorsEndAJobAsWell() throws Exception {

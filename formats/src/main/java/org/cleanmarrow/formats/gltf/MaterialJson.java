@@ -36,6 +36,7 @@ final class MaterialJson {
         // A material that says nothing here is a metal (5.22.4, 5.22.5); one of a format without metals is not.
         ObjectNode restOfPbr = child(rest, PBR);
         take(pbr, PBR + "/", restOfPbr, textures, uses);
+        takeCover(at.at("extras"), rest, textures, uses);
         restOfPbr.remove("baseColorFactor");
         rest.remove("doubleSided");
         if (rest.get(EXTENSIONS) instanceof ObjectNode extensions) {
@@ -63,6 +64,22 @@ final class MaterialJson {
                 info.remove("index");
                 uses.add(new TextureUse(
                         path + key, texture, info.isEmpty() ? Passthrough.NONE : new Passthrough(info.toString())));
+            }
+        }
+    }
+
+    /** What others say in extras is theirs, and may be anything: only a mask that is one is taken. */
+    private static void takeCover(JsonCursor extras, ObjectNode rest, int textures, List<TextureUse> uses)
+            throws ReadFailed {
+        String key = TextureUse.COVER.substring(TextureUse.COVER.indexOf('/') + 1);
+        JsonNode index = extras.json().path(key).path("index");
+        boolean known = index.isInt() && index.intValue() >= 0 && index.intValue() < textures;
+        if (known && rest.get("extras") instanceof ObjectNode own) {
+            ObjectNode cover = JsonNodeFactory.instance.objectNode();
+            cover.set(key, own.remove(key));
+            take(extras, "extras/", cover, textures, uses);
+            if (own.isEmpty()) {
+                rest.remove("extras");
             }
         }
     }

@@ -15,7 +15,7 @@ import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
 
 /** The picture when OpenGL fails on the way: it is set up anew, and when that is of no use it says why. */
-public class RenderThreadTest {
+public class OrdersTest {
     private static final long PATIENCE_SECONDS = 40;
 
     @BeforeClass
@@ -49,14 +49,14 @@ public class RenderThreadTest {
     public void picturesComeAsTheyAreOrdered() throws Exception {
         BlockingQueue<WritableImage> shown = new ArrayBlockingQueue<>(8);
         BlockingQueue<String> failed = new ArrayBlockingQueue<>(8);
-        RenderThread thread = new RenderThread(shown::add, failed::add);
+        Orders orders = new Orders(shown::add, failed::add);
         for (int width : new int[] {120, 64, 200}) {
-            thread.order(picture(width, FerryPilot.asset(), 5));
+            orders.order(picture(width, FerryPilot.asset(), 5));
             WritableImage image = shown.poll(PATIENCE_SECONDS, TimeUnit.SECONDS);
             assertThat(image).isNotNull();
             assertThat(image.getWidth()).isEqualTo(width);
         }
-        thread.close();
+        orders.close();
         assertThat(failed).isEmpty();
     }
 
@@ -65,10 +65,16 @@ public class RenderThreadTest {
     public void anErrorOfOpenGlItselfIsTriedAgainAndThenSaid() throws Exception {
         BlockingQueue<WritableImage> shown = new ArrayBlockingQueue<>(8);
         BlockingQueue<String> failed = new ArrayBlockingQueue<>(8);
-        RenderThread thread = new RenderThread(shown::add, failed::add);
-        thread.order(picture(200_000, FerryPilot.asset(), 5));
+        Orders orders = new Orders(shown::add, failed::add);
+        orders.order(picture(200_000, FerryPilot.asset(), 5));
         assertThat(failed.poll(PATIENCE_SECONDS, TimeUnit.SECONDS)).contains("OpenGL");
         assertThat(shown).isEmpty();
-        assertThat(thread.isBusy()).isFalse();
+        assertThat(orders.isBusy()).isFalse();
+        // Other views have lost nothing by it.
+        Orders another = new Orders(shown::add, failed::add);
+        another.order(picture(64, FerryPilot.asset(), 5));
+        assertThat(shown.poll(PATIENCE_SECONDS, TimeUnit.SECONDS)).isNotNull();
+        another.close();
+        assertThat(failed).isEmpty();
     }
 }
