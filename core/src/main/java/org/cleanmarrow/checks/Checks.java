@@ -55,10 +55,13 @@ import org.cleanmarrow.checks.skeleton.JointsNeeded;
 import org.cleanmarrow.checks.skeleton.RolesSound;
 import org.cleanmarrow.checks.skeleton.RootMissing;
 import org.cleanmarrow.checks.skeleton.SkeletonTwice;
+import org.cleanmarrow.checks.skin.HardBends;
 import org.cleanmarrow.checks.skin.InfluenceCount;
+import org.cleanmarrow.checks.skin.RegionFaults;
 import org.cleanmarrow.checks.skin.SeamsOpen;
 import org.cleanmarrow.checks.skin.ShowsThrough;
 import org.cleanmarrow.checks.skin.StrayVertices;
+import org.cleanmarrow.checks.skin.Unseen;
 import org.cleanmarrow.checks.skin.WeightIslands;
 import org.cleanmarrow.checks.skin.WeightLeaks;
 import org.cleanmarrow.checks.skin.WeightSums;
@@ -105,6 +108,9 @@ public final class Checks {
             new WeightIslands(),
             new InfluenceCount(),
             new ShowsThrough(),
+            new Unseen(),
+            new HardBends(),
+            new RegionFaults(),
             new LostChannels(),
             new OneWayLoops(),
             new LoopJumps(),

@@ -22,6 +22,8 @@ public enum Budget {
     CLIP_SECONDS("clipSeconds", 1e6),
     /** Millimetres by which a body may show through what it wears in trial poses; need not be a whole number. */
     POKE_MILLIMETRES("pokeThroughMillimetres", 1000),
+    /** Triangles of one body that nobody sees under what it wears. */
+    UNSEEN_TRIANGLES("unseenTriangles", Integer.MAX_VALUE),
     /** Bytes of one delivered file. */
     FILE_BYTES("fileBytes", 1L << 53);
 

@@ -7,6 +7,8 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.SortedMap;
+import java.util.TreeMap;
 import java.util.stream.IntStream;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.TriangleNormals;
@@ -89,9 +91,32 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
     /** All pairs of meshes of one skeleton of which one covers the other, with what shows through; those without are left out. */
     public static List<PokeThrough> all(Asset asset, int framesPerClip, Work work) {
         Threads.begins("poke-through");
+        List<PokeThrough> out = new ArrayList<>();
+        for (Pair pair : pairs(asset, work)) {
+            PokeThrough found = pair.find(framesPerClip, (vertex, depth, corners) -> {}, work);
+            if (!found.moments.isEmpty()) {
+                out.add(found);
+            }
+        }
+        out.sort(Comparator.comparingDouble((PokeThrough p) -> p.moments.getFirst().deepest)
+                .reversed());
+        return out;
+    }
+
+    /** Of each mesh that others of its skeleton cover at rest, their numbers. */
+    public static SortedMap<Integer, List<Integer>> coverings(Asset asset, Work work) {
+        Threads.begins("poke-through");
+        SortedMap<Integer, List<Integer>> out = new TreeMap<>();
+        for (Pair pair : pairs(asset, work)) {
+            out.computeIfAbsent(pair.bodyMesh, k -> new ArrayList<>()).add(pair.wornMesh);
+        }
+        return out;
+    }
+
+    private static List<Pair> pairs(Asset asset, Work work) {
         List<Integer> meshes = skinned(asset);
         Map<Integer, String> families = LodFamilies.ofMeshes(asset);
-        List<PokeThrough> out = new ArrayList<>();
+        List<Pair> out = new ArrayList<>();
         Deformer deformer = new Deformer(asset);
         for (int i = 0; i < meshes.size(); i++) {
             for (int k = i + 1; k < meshes.size(); k++) {
@@ -102,14 +127,9 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
                 if (levels || !skin(asset, a).shares(skin(asset, b))) {
                     continue;
                 }
-                Optional<Pair> pair = outer(new Pair(deformer, a, b), new Pair(deformer, b, a));
-                pair.map(p -> p.find(framesPerClip, (vertex, depth, corners) -> {}, work))
-                        .filter(p -> !p.moments.isEmpty())
-                        .ifPresent(out::add);
+                outer(new Pair(deformer, a, b), new Pair(deformer, b, a)).ifPresent(out::add);
             }
         }
-        out.sort(Comparator.comparingDouble((PokeThrough p) -> p.moments.getFirst().deepest)
-                .reversed());
         return out;
     }
 

@@ -115,6 +115,7 @@ import org.cleanmarrow.steps.skin.NormaliseWeights;
 import org.cleanmarrow.steps.skin.PaintWeights;
 import org.cleanmarrow.steps.skin.QuantiseWeights;
 import org.cleanmarrow.steps.skin.RemoveInfluence;
+import org.cleanmarrow.steps.skin.SetRegion;
 import org.cleanmarrow.steps.skin.SetWeight;
 import org.cleanmarrow.steps.skin.SharpenWeights;
 import org.cleanmarrow.steps.skin.SmoothWeights;
@@ -187,6 +188,7 @@ public final class Steps {
             Cover.class,
             MendPokeThrough.class,
             MarkRegions.class,
+            SetRegion.class,
             BindVolume.class,
             MakeRigid.class,
             Dress.class,

@@ -611,16 +611,19 @@ public class PlantedFaultsTest {
         assertThat(table).hasSizeGreaterThan(75);
         assertThat(left)
                 .as(
-                        "planted by BodyTest, RolesTest, LeaksTest, RetargetTest, ChecksTest, PokeThroughTest, OneSkeletonTest")
+                        "planted by BodyTest, RolesTest, LeaksTest, RetargetTest, ChecksTest, PokeThroughTest, OneSkeletonTest, WornChecksTest")
                 .containsExactly(
                         "binds-differ",
                         "clip-size",
+                        "hard-bends",
                         "island",
                         "leak",
                         "other-proportions",
                         "poke-through",
+                        "regions",
                         "roles",
                         "skeleton-apart",
-                        "skeleton-twice");
+                        "skeleton-twice",
+                        "unseen");
     }
 }

@@ -141,6 +141,7 @@ import org.cleanmarrow.steps.skin.NormaliseWeights;
 import org.cleanmarrow.steps.skin.PaintWeights;
 import org.cleanmarrow.steps.skin.QuantiseWeights;
 import org.cleanmarrow.steps.skin.RemoveInfluence;
+import org.cleanmarrow.steps.skin.SetRegion;
 import org.cleanmarrow.steps.skin.SetWeight;
 import org.cleanmarrow.steps.skin.SharpenWeights;
 import org.cleanmarrow.steps.skin.SmoothWeights;
@@ -249,6 +250,7 @@ public class LedgerTest {
                 new MakeRigid("crates", VertexSet.ALL, "*", ""),
                 new Dress("figure", "crates"),
                 new MarkRegions("figure"),
+                new SetRegion("figure", VertexSet.ALL, "torso"),
                 new FitTextures("palette", 4, true),
                 new RemoveUnused(),
                 new ShareDuplicates(),

@@ -9,6 +9,8 @@ import java.util.BitSet;
 import java.util.List;
 import java.util.Random;
 import java.util.stream.IntStream;
+import org.cleanmarrow.formats.gltf.GltfReader;
+import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.geometry.TriangleTree;
 import org.cleanmarrow.measure.Hidden;
 import org.cleanmarrow.model.Asset;
@@ -18,6 +20,7 @@ import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.model.TextureUse;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
@@ -44,7 +47,10 @@ public class CoverTest {
     private static final int VIEWS = ALL ? 200 : 16;
     private static final int WIDE = 320;
 
-    private final Asset dressed = WornTest.Dressed.CHANGE.asset();
+    /** All clips play in the long run alone: what is looked at is then the same, more often. */
+    private final Asset dressed = ALL
+            ? WornTest.Dressed.CHANGE.asset()
+            : WornTest.Dressed.CHANGE.asset().withClips(List.of());
 
     private static List<Pose> poses(Asset asset) {
         Rig rig = new Rig(asset);
@@ -182,7 +188,7 @@ public class CoverTest {
     public void nothingThatIsHiddenIsSeenFromAnywhere() {
         BitSet seen = seen(dressed, "pilot");
         BitSet never = neverSeen(seen);
-        for (int rings : ALL ? new int[] {0, 1, 2} : new int[] {1}) {
+        for (int rings : ALL ? new int[] {0, 1} : new int[] {0}) {
             long start = System.nanoTime();
             BitSet hidden = Hidden.triangles(
                     dressed,
@@ -261,6 +267,27 @@ public class CoverTest {
         assertThat(mask[0]).isEqualTo(1);
         assertThat(IntStream.range(0, mask.length).filter(v -> mask[v] == 1).count())
                 .isGreaterThan(100);
+    }
+
+    /** As a file keeps it: the picture comes back, and lies in the body's own texture coordinates. */
+    @Test
+    public void aMaskGoesIntoAFileAndBack() throws Exception {
+        Asset still = still();
+        Asset masked = new Cover("pilot", "float_*", 0, Cover.As.TEXTURE, 0, 512)
+                .apply(still, Work.QUIET)
+                .asset();
+        Asset read = GltfReader.read(GltfWriter.glb(masked), "masked.glb", null, Work.QUIET);
+        byte[] before = masked.images().getLast().bytes();
+        assertThat(masked.images().getLast().name()).isEqualTo("pilot_cover");
+        List<byte[]> covers = read.materials().stream()
+                .flatMap(m -> m.textures().stream())
+                .filter(t -> t.slot().equals(TextureUse.COVER))
+                .map(t -> read.images()
+                        .get(read.textures().get(t.texture()).image())
+                        .bytes())
+                .toList();
+        assertThat(covers).hasSize(1).first().isEqualTo(before);
+        assertThat(GltfWriter.glb(read)).isEqualTo(GltfWriter.glb(masked));
     }
 
     private static float[] mask(Asset asset) {

@@ -22,6 +22,7 @@ import org.cleanmarrow.steps.skin.MarkRegions;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.weights.RegionMap;
+import org.cleanmarrow.weights.RegionMarks;
 import org.cleanmarrow.weights.RestSurface;
 import org.cleanmarrow.weights.WeldedWeights;
 import org.cleanmarrow.weights.Worn;
@@ -62,7 +63,7 @@ public class RegionsTest {
                 .map(n -> n.asString())
                 .toList();
         Primitive p = mesh.primitives().getFirst();
-        Attribute numbers = p.attribute(MarkRegions.ATTRIBUTE).orElseThrow();
+        Attribute numbers = p.attribute(RegionMarks.ATTRIBUTE).orElseThrow();
         int[] t = p.triangleCorners();
         return java.util.stream.IntStream.range(0, t.length / 3)
                 .mapToObj(i -> {

@@ -17,6 +17,7 @@ import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.query.Unused;
 import org.cleanmarrow.surface.PrimitiveMerge;
 import org.cleanmarrow.surface.ShapeMap;
+import org.cleanmarrow.weights.RegionMarks;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -66,18 +67,34 @@ public record Combine(
             throw new Refused("name.taken", name);
         }
         boolean skinned = chosen.stream().anyMatch(n -> asset.nodes().get(n).skin() >= 0);
-        return new Combining(asset, chosen, name).run(skinned);
+        boolean regions = chosen.stream()
+                .anyMatch(n ->
+                        RegionMarks.on(asset.meshes().get(asset.nodes().get(n).mesh())));
+        return new Combining(regions ? marked(asset, chosen) : asset, chosen, name, regions).run(skinned);
+    }
+
+    /** With regions of the body in one numbering, also where a part has none. */
+    private static Asset marked(Asset asset, List<Integer> nodes) {
+        Asset out = asset;
+        for (int n : nodes) {
+            int m = asset.nodes().get(n).mesh();
+            Mesh mesh = asset.meshes().get(m);
+            out = out.withMesh(m, RegionMarks.with(mesh, RegionMarks.of(mesh)));
+        }
+        return out;
     }
 
     private static final class Combining {
         private final Asset asset;
         private final List<Integer> chosen;
         private final String name;
+        private final boolean regions;
         private final Matrix4d[] world;
         private final List<Primitive> all = new ArrayList<>();
         private final Map<Integer, Matrix4d> binds = new LinkedHashMap<>();
 
-        Combining(Asset asset, List<Integer> chosen, String name) {
+        Combining(Asset asset, List<Integer> chosen, String name, boolean regions) {
+            this.regions = regions;
             this.asset = asset;
             this.chosen = chosen;
             this.name = name;
@@ -110,7 +127,8 @@ public record Combine(
             }
             List<Primitive> merged = PrimitiveMerge.byMaterial(all);
             List<Mesh> meshes = new ArrayList<>(asset.meshes());
-            meshes.add(new Mesh(name, merged, null, List.of(), Passthrough.NONE));
+            Mesh one = new Mesh(name, merged, null, List.of(), Passthrough.NONE);
+            meshes.add(regions ? RegionMarks.listed(one) : one);
             List<Skin> skins = new ArrayList<>(asset.skins());
             if (skinned) {
                 Skin first = asset.skins().get(asset.nodes().get(home).skin());

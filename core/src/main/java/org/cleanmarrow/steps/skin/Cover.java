@@ -35,8 +35,8 @@ public record Cover(
         String worn,
 
         @Parameter(
-                says = "rings of triangles around what is seen that are kept as well",
-                fallback = "2",
+                says = "rings of triangles around what is kept that are kept as well",
+                fallback = "0",
                 least = 0,
                 most = 16)
         int rings,
@@ -69,8 +69,10 @@ public record Cover(
     /** The vertex attribute of a mask. */
     public static final String ATTRIBUTE = "_COVER";
 
-    private static final int RINGS = 2;
-    private static final int FRAMES = 8;
+    /** What is usual of rings, and of frames in a clip. */
+    public static final int RINGS = 0;
+
+    public static final int FRAMES = 8;
     private static final int TEXELS = 1024;
 
     /** Taken out, as found with the usual margin. */

@@ -76,7 +76,6 @@ public record Dress(
 
     private static final int REGION_ROUNDS = 20;
     private static final int FRAMES = 8;
-    private static final int RINGS = 2;
 
     /** With what is usual. */
     public Dress(String body, String worn) {
@@ -152,7 +151,7 @@ public record Dress(
                     case PICTURE -> Cover.As.TEXTURE;
                     default -> Cover.As.ATTRIBUTE;
                 };
-                parts.add(new Part(new Cover(asset.meshRef(b), names(asset, over), RINGS, as, FRAMES), false));
+                parts.add(new Part(new Cover(asset.meshRef(b), names(asset, over), Cover.RINGS, as, FRAMES), false));
             }
         }
         return parts;

@@ -8,19 +8,17 @@ import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Attribute;
-import org.cleanmarrow.model.Extras;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Material;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
-import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.model.VertexMap;
 import org.cleanmarrow.roles.BodyRegion;
 import org.cleanmarrow.surface.Subset;
 import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.weights.RegionMap;
+import org.cleanmarrow.weights.RegionMarks;
 import org.cleanmarrow.weights.RestSurface;
 import org.cleanmarrow.weights.WeldedWeights;
 import org.cleanmarrow.weights.Worn;
@@ -30,8 +28,7 @@ import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
-import tools.jackson.databind.node.ArrayNode;
-import tools.jackson.databind.node.JsonNodeFactory;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Says of a part which region of the body every triangle of it belongs to: by the joints that move it, or, where it is not
@@ -59,7 +56,10 @@ public record MarkRegions(
                 says = "the vertex attribute _REGION, whose numbers point into the mesh's extras.regions, or a material"
                         + " for each region",
                 fallback = "\"attribute\"")
-        As as)
+        As as,
+
+        @Parameter(says = "as an attribute: keep the regions that vertices have already", fallback = "false")
+        boolean missing)
         implements Step {
     /** Where it is kept. */
     public enum As {
@@ -67,15 +67,16 @@ public record MarkRegions(
         MATERIALS
     }
 
-    /** The vertex attribute. */
-    public static final String ATTRIBUTE = "_REGION";
-
-    private static final String KEY = "regions";
     private static final int ROUNDS = 20;
 
     /** By its joints, as an attribute. */
     public MarkRegions(String part) {
-        this(part, "", ROUNDS, As.ATTRIBUTE);
+        this(part, "", ROUNDS, As.ATTRIBUTE, false);
+    }
+
+    /** All anew. */
+    public MarkRegions(String part, String body, int rounds, As as) {
+        this(part, body, rounds, as, false);
     }
 
     @Override
@@ -120,27 +121,13 @@ public record MarkRegions(
         return RegionMap.of(surface, own ? rows : Worn.nearest(surface, below, rows, work), ofJoints, rounds);
     }
 
-    private static Asset marked(Asset asset, int m, WeldedSurface surface, RegionMap map) {
-        List<BodyRegion> names = List.copyOf(map.regions());
+    private Asset marked(Asset asset, int m, WeldedSurface surface, RegionMap map) {
         Mesh mesh = asset.meshes().get(m);
-        List<Primitive> primitives = new ArrayList<>();
-        int first = 0;
-        for (Primitive p : mesh.primitives()) {
-            float[] values = new float[p.vertexCount()];
-            for (int v = 0; v < values.length; v++) {
-                values[v] = names.indexOf(map.at(surface.weldedOf(first + v)));
-            }
-            List<Attribute> attributes = new ArrayList<>(p.attributes());
-            attributes.removeIf(a -> a.name().equals(ATTRIBUTE));
-            attributes.add(new Attribute(ATTRIBUTE, 1, values, Storage.FLOAT));
-            primitives.add(p.withAttributes(attributes));
-            first += p.vertexCount();
+        @Nullable BodyRegion[] marks = RegionMarks.of(mesh);
+        for (int v = 0; v < marks.length; v++) {
+            marks[v] = missing && marks[v] != null ? marks[v] : map.at(surface.weldedOf(v));
         }
-        ArrayNode list = JsonNodeFactory.instance.arrayNode();
-        names.forEach(n -> list.add(n.code()));
-        Mesh changed = new Mesh(
-                mesh.name(), primitives, mesh.weights(), mesh.targetNames(), Extras.with(mesh.carried(), KEY, list));
-        return asset.withMesh(m, changed);
+        return asset.withMesh(m, RegionMarks.with(mesh, marks));
     }
 
     private static Asset painted(Asset asset, int m, WeldedSurface surface, RegionMap map) {
