@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
 import javafx.geometry.Point2D;
@@ -16,7 +17,9 @@ import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Skin;
+import org.cleanmarrow.roles.BodyRegion;
 import org.cleanmarrow.steps.skin.AverageAcross;
 import org.cleanmarrow.steps.skin.BindVolume;
 import org.cleanmarrow.steps.skin.CopyWeights;
@@ -27,6 +30,7 @@ import org.cleanmarrow.steps.skin.SmoothWeights;
 import org.cleanmarrow.steps.skin.TransferWeights;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.trial.TrialPose;
+import org.cleanmarrow.weights.RegionMarks;
 import org.cleanmarrow.weights.Stroke;
 import org.testng.annotations.Test;
 
@@ -316,5 +320,38 @@ public class SkinStationTest extends DeskWindow {
             return null;
         });
         quiet();
+    }
+
+    @Test
+    public void regionsAreMarkedSeenAndGivenByHand() throws Exception {
+        openDemo();
+        station(Station.SKIN);
+        type("#region-part", "nobody");
+        press("#region-mark");
+        assertThat(text("#region-mark-preview")).contains("nobody");
+        type("#region-part", "");
+        press("#region-mark");
+        quiet();
+        Mesh pilot = now().meshes().get(now().findMesh("pilot"));
+        BodyRegion[] marks = RegionMarks.of(pilot);
+        assertThat(marks).doesNotContainNull().contains(BodyRegion.values());
+        assertThat(on(() -> desk.findings())).noneMatch(x -> x.check().equals("regions"));
+        press("#region-show");
+        quiet();
+        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(ShadingMode.REGIONS);
+        // A region's swatch selects what belongs to it; that is given to another, and nothing else.
+        press("#region-left-hand");
+        quiet();
+        long hand = Arrays.stream(marks).filter(r -> r == BodyRegion.LEFT_HAND).count();
+        assertThat(on(() -> desk.selection().chosen().get().vertices().cardinality()))
+                .isEqualTo((int) hand);
+        choose("#region", BodyRegion.LEFT_LOWER_ARM);
+        press("#region-give");
+        quiet();
+        BodyRegion[] given = RegionMarks.of(now().meshes().get(now().findMesh("pilot")));
+        for (int v = 0; v < marks.length; v++) {
+            assertThat(given[v]).isEqualTo(marks[v] == BodyRegion.LEFT_HAND ? BodyRegion.LEFT_LOWER_ARM : marks[v]);
+        }
+        assertThat(on(() -> scene.lookup("#region-left-hand"))).isNull();
     }
 }

@@ -89,6 +89,8 @@ public final class RegionFaults implements Check {
             int[] corners = topology.corners();
             Map<Long, List<Integer>> across = new HashMap<>();
             int[] of = new int[corners.length / 3];
+            // Where three regions meet, a triangle may have a corner in each: it is of one of them, and no slip.
+            BitSet meeting = new BitSet();
             int without = 0;
             BitSet bare = new BitSet();
             for (int t = 0; t < of.length; t++) {
@@ -97,6 +99,7 @@ public final class RegionFaults implements Check {
                 int c = corners[3 * t + 2];
                 BodyRegion region = RegionMarks.of(marks, a, b, c);
                 of[t] = region == null ? -1 : region.ordinal();
+                meeting.set(t, marks[a] != marks[b] && marks[b] != marks[c] && marks[c] != marks[a]);
                 if (region == null) {
                     without++;
                     bare.set(a);
@@ -119,7 +122,7 @@ public final class RegionFaults implements Check {
                         alike += other != t && of[other] == of[t] ? 1 : 0;
                     }
                 }
-                if (of[t] >= 0 && beside > 1 && alike == 0) {
+                if (of[t] >= 0 && !meeting.get(t) && beside > 1 && alike == 0) {
                     alone++;
                     lone.set(corners[3 * t]);
                     lone.set(corners[3 * t + 1]);

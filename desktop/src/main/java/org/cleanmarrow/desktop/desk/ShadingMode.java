@@ -13,6 +13,8 @@ public enum ShadingMode {
     PAIR,
     /** Every joint in a colour of its own. */
     JOINTS,
+    /** Which region of the body every triangle belongs to, a flat colour each. */
+    REGIONS,
     /** How far the pose stretches and presses the surface. */
     STRAIN,
     /** How much of each vertex's weight follows other joints than it did as received. */

@@ -139,6 +139,7 @@ public final class Renderer {
         glEnable(GL_DEPTH_TEST);
         glDepthFunc(GL_LEQUAL);
         glEnable(GL_PROGRAM_POINT_SIZE);
+        glProvokingVertex(GL_FIRST_VERTEX_CONVENTION);
         glPixelStorei(GL_PACK_ALIGNMENT, 4);
     }
 
@@ -383,6 +384,8 @@ public final class Renderer {
                 sendHeat(asset, place, p, now ? picture.joint() : jointIn(picture, asset), surface);
             } else if (picture.paint() == ShadingMode.JOINTS) {
                 sendTint(asset, place, p, surface);
+            } else if (picture.paint() == ShadingMode.REGIONS) {
+                sendRegions(mesh, i, surface);
             } else if (picture.paint() == ShadingMode.PAIR) {
                 sendPair(picture, asset, place, p, now, surface);
             } else if (picture.paint() == ShadingMode.PRICE) {
@@ -585,6 +588,16 @@ public final class Renderer {
         }
     }
 
+    private void sendRegions(Mesh mesh, int primitive, Surface surface) {
+        float[] numbers = RegionTints.numbers(mesh.primitives().get(primitive));
+        List<Object> wanted = List.of(new Same(numbers), ShadingMode.REGIONS);
+        if (!wanted.equals(surface.tintFor)) {
+            float[] tints = RegionTints.paint(mesh, primitive);
+            fill(surface.tint(), tints, 0, tints.length);
+            surface.tintFor = wanted;
+        }
+    }
+
     private static float[] heat(Primitive p, int joint) {
         float[] out = new float[p.vertexCount()];
         if (joint >= 0) {
@@ -669,12 +682,19 @@ public final class Renderer {
         Object indices = p.indices() == null ? p.positions() : p.indices();
         // Two uses of one mesh stand in different places, and so do both sides of the divider.
         float[] painted = painted(p);
-        List<Object> key =
-                List.of(new Same(indices), new Same(p.positions()), new Same(painted), p.mode(), place.node(), now);
+        float[] regions = RegionTints.numbers(p);
+        List<Object> key = List.of(
+                new Same(indices),
+                new Same(p.positions()),
+                new Same(painted),
+                new Same(regions),
+                p.mode(),
+                place.node(),
+                now);
         return surfaces.computeIfAbsent(key, k -> {
             int mode = mode(p);
             int[] corners = mode == GL_TRIANGLES
-                    ? p.triangleCorners()
+                    ? RegionTints.fromMost(p.triangleCorners(), regions)
                     : p.indices() == null
                             ? java.util.stream.IntStream.range(0, p.vertexCount())
                                     .toArray()

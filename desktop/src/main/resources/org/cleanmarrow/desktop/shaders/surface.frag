@@ -1,7 +1,7 @@
 #ifdef WIRE
-in Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; vec3 painted; noperspective vec3 edge; } v;
+in Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; flat vec3 plain; vec3 painted; noperspective vec3 edge; } v;
 #else
-in Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; vec3 painted; } v;
+in Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; flat vec3 plain; vec3 painted; } v;
 #endif
 uniform sampler2D colours;
 uniform int paint;
@@ -49,13 +49,14 @@ void main() {
         : paint == INFLUENCE || paint == CHANGED || paint == PRICE ? (v.heat <= 0.0 ? grey * shade : tideline(v.heat))
         : paint == STRAIN ? strain(v.heat)
         : paint == JOINTS || paint == PAIR ? linear(v.tint)
+        : paint == REGIONS ? linear(v.plain)
         : own;
     float keyLight = max(dot(n, key), 0.0);
     float sky = 0.5 + 0.5 * n.y;
     float rim = 1.0 - max(dot(n, toEye), 0.0);
     rim = rim * rim * rim;
     vec3 light = vec3(1.0, 0.97, 0.92) * keyLight * 0.85 + mix(vec3(0.20, 0.18, 0.17), vec3(0.42, 0.46, 0.52), sky);
-    if ((paint == INFLUENCE || paint == CHANGED || paint == PRICE) && v.heat > 0.0 || paint == JOINTS || paint == PAIR || paint == STRAIN) light = mix(light, vec3(0.95), 0.45);
+    if ((paint == INFLUENCE || paint == CHANGED || paint == PRICE) && v.heat > 0.0 || paint == JOINTS || paint == REGIONS || paint == PAIR || paint == STRAIN) light = mix(light, vec3(0.95), 0.45);
     vec3 c = albedo * light + vec3(0.55, 0.60, 0.66) * rim * 0.12;
     if (paint == FLAT) c = own;
     if (paint == NORMALS) c = linear(0.5 + 0.5 * n);

@@ -6,9 +6,9 @@ layout(location = 4) in vec3 tint;
 layout(location = 5) in vec3 painted;
 uniform mat4 clip;
 #ifdef WIRE
-out Vertex { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; vec3 painted; } o;
+out Vertex { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; flat vec3 plain; vec3 painted; } o;
 #else
-out Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; vec3 painted; } o;
+out Face { vec3 world; vec3 normal; vec2 uv; float heat; vec3 tint; flat vec3 plain; vec3 painted; } o;
 #endif
 void main() {
     o.world = position;
@@ -16,6 +16,7 @@ void main() {
     o.uv = uv;
     o.heat = heat;
     o.tint = tint;
+    o.plain = tint;
     o.painted = painted;
     gl_Position = clip * vec4(position, 1.0);
 }

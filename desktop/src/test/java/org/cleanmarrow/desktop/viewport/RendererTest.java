@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import java.nio.ByteBuffer;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.convention.Conventions;
@@ -23,7 +24,9 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.roles.BodyRegion;
 import org.cleanmarrow.steps.skin.SetWeight;
+import org.cleanmarrow.weights.RegionMarks;
 import org.cleanmarrow.work.VertexSet;
 import org.lwjgl.BufferUtils;
 import org.testng.annotations.AfterClass;
@@ -180,6 +183,36 @@ public class RendererTest {
             }
         }
         assertThat(quarter(pixels, 0)).as("the least weight shows against none").isNotEqualTo(quarter(pixels, 1));
+    }
+
+    /** One flat colour a triangle, that of most of its corners, up to its very edge. */
+    @Test
+    public void regionsAreFlatColours() {
+        Asset plain = wall(false);
+        Mesh mesh = plain.meshes().getFirst();
+        BodyRegion[] marks = new BodyRegion[16];
+        Arrays.fill(marks, 0, 4, BodyRegion.HEAD);
+        Arrays.fill(marks, 4, 8, BodyRegion.LEFT_HAND);
+        Arrays.fill(marks, 12, 16, BodyRegion.RIGHT_FOOT);
+        for (int odd = 4; odd < 8; odd++) {
+            BodyRegion[] slip = marks.clone();
+            slip[odd] = BodyRegion.NECK;
+            int[] pixels = draw(plain.withMesh(0, RegionMarks.with(mesh, slip)), ShadingMode.REGIONS);
+            assertThat(hueDistance(quarter(pixels, 0), RegionTints.rgb(BodyRegion.HEAD)))
+                    .isLessThan(0.12);
+            assertThat(hueDistance(quarter(pixels, 2), 0x8B8F94)).isLessThan(0.12);
+            assertThat(hueDistance(quarter(pixels, 3), RegionTints.rgb(BodyRegion.RIGHT_FOOT)))
+                    .isLessThan(0.12);
+            int alike = quarter(pixels, 1);
+            for (int y = -8; y <= 8; y++) {
+                for (int x = -8; x <= 8; x++) {
+                    int pixel = pixels[(H / 2 - 24 + y) * W + W / 2 + 24 + x] & 0xFFFFFF;
+                    assertThat(hueDistance(pixel, alike)).isLessThan(0.02);
+                }
+            }
+            assertThat(hueDistance(alike, RegionTints.rgb(BodyRegion.LEFT_HAND)))
+                    .isLessThan(0.12);
+        }
     }
 
     /** glTF 2.0, 3.9.2: COLOR_0 is multiplied with the base colour; what has none beside it keeps its own. */

@@ -56,6 +56,7 @@ public final class SkinStation extends StationDef {
         ThroughSection through = new ThroughSection(desk, viewport);
         BindSection bind = new BindSection(desk);
         DressSection dress = new DressSection(desk);
+        RegionSection regions = new RegionSection(desk);
         over.setId("over");
         over.setPrefColumnCount(3);
         over.setAccessibleText(Labels.of("skin.over"));
@@ -77,6 +78,7 @@ public final class SkinStation extends StationDef {
                 new Act("skin-through", through).refreshing(through::refresh).says(through::fact),
                 new Act("skin-bind", bind.bind()).refreshing(bind::refresh),
                 new Act("skin-dress", dress).refreshing(dress::refresh),
+                new Act("skin-regions", regions).refreshing(regions::refresh).says(regions::fact),
                 new Act("skin-transfer", bind.transfer()).refreshing(bind::refresh),
                 new Act("skin-sides", bind.sides()).refreshing(bind::refresh),
                 new Act("skin-limit", bind.limits())
