@@ -9,9 +9,12 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CancellationException;
+import org.cleanmarrow.demo.ferry.DeckBoots;
 import org.cleanmarrow.demo.ferry.VestedPilot;
 import org.cleanmarrow.edit.Binding;
+import org.cleanmarrow.formats.AssetFiles;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.geometry.PointTree;
@@ -21,6 +24,8 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.steps.scale.MirrorPart;
+import org.cleanmarrow.steps.scale.TurnAndFold;
 import org.cleanmarrow.steps.skin.LimitInfluences;
 import org.cleanmarrow.steps.skin.SmoothWeights;
 import org.cleanmarrow.steps.skin.TransferWeights;
@@ -70,14 +75,19 @@ public class WornTest {
         Influences from = WeldedWeights.of(bound.meshes().get(giver), on);
         PointTree tree = new PointTree(on.positions());
         Mesh mesh = bound.meshes().get(m);
-        Influences.Builder out = new Influences.Builder(mesh.vertexCount());
-        for (int v = 0; v < mesh.vertexCount(); v++) {
-            int p = to.weldedOf(v) * 3;
-            int near = tree.nearest(to.positions()[p], to.positions()[p + 1], to.positions()[p + 2]);
-            out.copyRows(from, near, near + 1);
+        List<Primitive> primitives = new ArrayList<>();
+        int first = 0;
+        for (Primitive primitive : mesh.primitives()) {
+            Influences.Builder out = new Influences.Builder(primitive.vertexCount());
+            for (int v = 0; v < primitive.vertexCount(); v++) {
+                int p = to.weldedOf(first + v) * 3;
+                int near = tree.nearest(to.positions()[p], to.positions()[p + 1], to.positions()[p + 2]);
+                out.copyRows(from, near, near + 1);
+            }
+            primitives.add(primitive.withInfluences(out.build()));
+            first += primitive.vertexCount();
         }
-        return bound.withMesh(
-                m, mesh.withPrimitives(List.of(mesh.primitives().getFirst().withInfluences(out.build()))));
+        return bound.withMesh(m, mesh.withPrimitives(primitives));
     }
 
     private static Asset done(Asset asset, Step step) throws Refused {
@@ -223,6 +233,40 @@ public class WornTest {
         }
         assertThat(figures.get("found").get("stretch").asDouble()).isLessThan(2.3);
         assertThat(figures.get("found").get("long").asDouble()).isLessThan(0.03);
+    }
+
+    /** Boots over the pilot's own, turned upright and mirrored as by hand; with {@code -Dmarrow.worn=all} as fine as the demo has them. */
+    @Test
+    public void bootsFollowFootAndShin() throws Exception {
+        Path folder = Files.createTempDirectory("boots");
+        Path pilot = Files.write(
+                folder.resolve("pilot.glb"),
+                GltfWriter.glb(VestedPilot.asset().withClips(List.of())));
+        Path file = Files.write(folder.resolve("boots.obj"), ALL ? DeckBoots.obj() : DeckBoots.obj(0.009));
+        Asset both = AssetFiles.open(List.of(pilot, file), Work.QUIET).asset();
+        Asset turned = done(both, new TurnAndFold(TurnAndFold.About.Z, 90, Optional.of(DeckBoots.LEFT)));
+        Asset bare = done(turned, new MirrorPart(DeckBoots.LEFT, MirrorPart.Across.SIDE));
+        Asset worn = bare;
+        long start = System.nanoTime();
+        for (String boot : List.of(DeckBoots.LEFT, "deck_boot_right")) {
+            worn = done(worn, new TransferWeights("pilot", boot));
+        }
+        System.out.printf("boots: %.1f s%n", (System.nanoTime() - start) / 1e9);
+        for (String boot : List.of(DeckBoots.LEFT, "deck_boot_right")) {
+            Map<String, Asset> all = new LinkedHashMap<>();
+            all.put("found", worn);
+            all.put("nearest", nearestCopy(bare, "pilot", boot));
+            Map<String, JsonNode> figures = figures(all, boot);
+            for (String figure : List.of("deep", "long", "stretch", "thickness", "other")) {
+                assertThat(figures.get("found").get(figure).asDouble())
+                        .as(figure)
+                        .isLessThanOrEqualTo(figures.get("nearest").get(figure).asDouble());
+            }
+            assertThat(figures.get("found").get("stretch").asDouble()).isLessThanOrEqualTo(2.2);
+            assertThat(figures.get("found").get("long").asDouble()).isLessThanOrEqualTo(0.03);
+            assertThat(figures.get("found").get("deep").asDouble()).isLessThanOrEqualTo(25);
+            assertThat(figures.get("found").get("other").asInt()).isZero();
+        }
     }
 
     /** Said by hand what it is worn on, and without the repair, a cape hangs from the head alone and says nothing of poses. */

@@ -9,6 +9,7 @@ import java.util.List;
 import javafx.geometry.Point2D;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
+import javafx.scene.control.Slider;
 import javafx.scene.control.TableView;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
@@ -230,8 +231,22 @@ public class SkinStationTest extends DeskWindow {
         station(Station.SKIN);
         choose("#bind-part", "cape");
         type("#transfer-from", "pilot");
+        // Tried first: the slider shows what each place comes to, and what is done then is that to the last bit.
+        press("#transfer-try");
+        quiet();
+        String middle = text("#transfer-tried");
+        assertThat(middle).contains("% of edges");
+        Asset even = on(() -> {
+            ((Slider) scene.lookup("#transfer-trade")).setValue(0.02);
+            return desk.seeing().tried().get();
+        });
+        assertThat(text("#transfer-tried")).isNotEqualTo(middle);
+        assertThat(even).isNotSameAs(now());
         press("#transfer");
         quiet();
+        assertThat(((TransferWeights) last()).trade()).isZero();
+        assertThat(rows(now(), "cape").weights()).isEqualTo(rows(even, "cape").weights());
+        assertThat(on(() -> desk.seeing().tried().get())).isNull();
         assertThat(last()).isInstanceOf(TransferWeights.class);
         assertThat(on(() -> desk.jobs().message().get()))
                 .contains("matched", "filled in", "worn on: ", "14 trial poses");

@@ -150,9 +150,56 @@ public record TransferWeights(
             BitSet chosen,
             Worn.@Nullable Result worn) {}
 
+    /**
+     * What one trade comes to, over all trial poses.
+     *
+     * @param stretched share of edges stretched by half or more
+     * @param deep      vertices a pose in the skin that are not so at rest
+     */
+    public record Tried(double trade, Asset asset, double stretched, double deep) {}
+
+    /** The transfer with each of some trades in place of its own; costs as much as all of them. */
+    public List<Tried> tried(Asset asset, double[] trades, Work work) throws Refused {
+        List<Tried> out = new ArrayList<>();
+        for (int i = 0; i < trades.length; i++) {
+            double share = 1.0 / trades.length;
+            TransferWeights other = withTrade(trades[i]);
+            Found found = other.find(asset, repair, work.part(i * share, (i + 1) * share));
+            WornRepair.Result repaired = found.worn == null ? null : found.worn.repair();
+            if (repaired == null) {
+                throw new Refused("transfer.no.trade");
+            }
+            out.add(new Tried(
+                    trades[i],
+                    other.changed(found).asset(),
+                    repaired.after().stretched(),
+                    repaired.after().deep()));
+        }
+        return out;
+    }
+
+    private TransferWeights withTrade(double other) {
+        return new TransferWeights(
+                from,
+                to,
+                vertices,
+                reachMillimetres,
+                degrees,
+                eitherSide,
+                joints,
+                most,
+                fromVertices,
+                on,
+                repair,
+                other);
+    }
+
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
-        Found found = find(asset, repair, work);
+        return changed(find(asset, repair, work));
+    }
+
+    private Change changed(Found found) throws Refused {
         Mesh mesh = found.bound.meshes().get(found.receiver);
         WeldedSurface surface = found.surface;
         Transfer.Result result = found.result;

@@ -9,6 +9,7 @@ import javafx.beans.property.ReadOnlyObjectWrapper;
 import javafx.beans.property.SimpleBooleanProperty;
 import javafx.beans.property.SimpleStringProperty;
 import javafx.beans.property.StringProperty;
+import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 
 /** What is being done, how far it is, and what became of it: every error of every kind ends as a message here. */
@@ -64,8 +65,18 @@ public final class Jobs {
 
     /** Finds something out with progress and a way to cancel it; {@code end} is called however it ends. */
     public <T> void find(Function<Work, T> task, Consumer<T> then, Runnable end) {
+        tryOut(task::apply, then, end);
+    }
+
+    /** Something to be tried, which may be refused. */
+    public interface Trial<T> {
+        T run(Work work) throws Refused;
+    }
+
+    /** Tries something with progress and a way to cancel it; {@code end} is called however it ends. */
+    public <T> void tryOut(Trial<T> trial, Consumer<T> then, Runnable end) {
         work.run(
-                task::apply,
+                trial::run,
                 found -> {
                     end.run();
                     then.accept(found);

@@ -10,6 +10,7 @@ import javafx.beans.property.SimpleDoubleProperty;
 import javafx.beans.property.SimpleIntegerProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.value.ObservableValue;
+import org.cleanmarrow.model.Asset;
 
 /** How the view shows the asset. None of it is part of the work. */
 public final class ViewOptions {
@@ -21,6 +22,7 @@ public final class ViewOptions {
         public static final Tape NONE = new Tape(null, null);
     }
 
+    private final ObjectProperty<Asset> tried = new SimpleObjectProperty<>();
     private final ObjectProperty<ShadingMode> paint = new SimpleObjectProperty<>(ShadingMode.COLOURS);
     private final DoubleProperty divider = new SimpleDoubleProperty();
     private final BooleanProperty ghost = new SimpleBooleanProperty();
@@ -40,6 +42,11 @@ public final class ViewOptions {
     private final IntegerProperty neighbours = new SimpleIntegerProperty();
     private final BooleanProperty uvs = new SimpleBooleanProperty();
     private final BooleanProperty turning = new SimpleBooleanProperty();
+
+    /** Drawn in place of what is now, as long as something is only tried; else null. Of the same nodes. */
+    public ObjectProperty<Asset> tried() {
+        return tried;
+    }
 
     public ObjectProperty<ShadingMode> paint() {
         return paint;
@@ -134,7 +141,7 @@ public final class ViewOptions {
 
     /** What the picture must be drawn anew for. */
     public List<ObservableValue<?>> inPicture() {
-        return List.of(paint, divider, ghost, before, wire, points, figure, cube, dual, relaxed);
+        return List.of(tried, paint, divider, ghost, before, wire, points, figure, cube, dual, relaxed);
     }
 
     /** What only the drawing over the picture shows. */

@@ -341,6 +341,12 @@ public final class ViewportPane extends Pane {
         return desk.preferences().smooth().get();
     }
 
+    /** What is now, or what a stroke or a trial makes of it so far. */
+    private Asset drawn() {
+        Asset tried = desk.seeing().tried().get();
+        return painted != null ? painted : tried != null ? tried : desk.now();
+    }
+
     private void order() {
         double size = scale() * (coarse && !still ? 0.5 : 1);
         int w = (int) Math.round(getWidth() * size);
@@ -356,7 +362,7 @@ public final class ViewportPane extends Pane {
                 h,
                 camera,
                 open ? desk.otherSide() : null,
-                !open ? null : painted == null ? desk.now() : painted,
+                !open ? null : drawn(),
                 !open ? 0 : seeing.before().get() ? 1 : seeing.divider().get(),
                 desk.playedClip().orElse(null),
                 open ? desk.playback().on(desk.otherSide()).orElse(null) : null,

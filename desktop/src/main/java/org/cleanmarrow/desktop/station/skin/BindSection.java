@@ -7,11 +7,9 @@ import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
-import javafx.scene.control.Slider;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
-import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
@@ -57,7 +55,7 @@ final class BindSection {
     private final TextField tolerance = field("mirror-tolerance", "1", 3);
     private final TextField band = field("side-band", "40", 3);
     private final NameField on;
-    private final Slider trade = new Slider(0, 1, 0.5);
+    private final TradeSlider trade;
     private final CheckBox eitherSide = new CheckBox(Labels.of("transfer.either"));
     private final CheckBox onlyChosen = new CheckBox(Labels.of("bind.only"));
     private final CheckBox alone = new CheckBox(Labels.of("bind.alone"));
@@ -85,10 +83,7 @@ final class BindSection {
         on.setPrefColumnCount(12);
         on.setPromptText(Labels.of("transfer.on.found"));
         on.setAccessibleText(Labels.of("transfer.on"));
-        trade.setId("transfer-trade");
-        trade.setAccessibleText(Labels.of("transfer.trade"));
-        trade.setBlockIncrement(0.1);
-        HBox.setHgrow(trade, Priority.ALWAYS);
+        trade = new TradeSlider(desk, this::transferred);
         eitherSide.setId("transfer-either");
         onlyChosen.setId("bind-only");
         alone.setId("bind-alone");
@@ -109,10 +104,11 @@ final class BindSection {
                 Widgets.labelled("transfer.to", toPart),
                 line("transfer.from", from, null, null),
                 line("transfer.on", on, null, null),
-                Widgets.row(new Label(Labels.of("transfer.even")), trade, new Label(Labels.of("transfer.off.skin"))),
                 line("transfer.reach", reach, "transfer.degrees", degrees),
                 eitherSide,
-                new StepRow(desk, "transfer-preview").also("transfer", "transfer.act", this::transferred),
+                trade,
+                new StepRow(desk, "transfer-preview")
+                        .also("transfer", "transfer.act", () -> transferred(trade.value())),
                 Widgets.row(Widgets.button("transfer-filled", "transfer.filled", this::showFilled)));
         sides = new VBox(
                 6,
@@ -245,7 +241,7 @@ final class BindSection {
         return new BindNear(mesh(), vertices(), joints.getText(), without.getText(), number(radius), most());
     }
 
-    private TransferWeights transferred() throws StepRow.Unclear {
+    private TransferWeights transferred(double tradeOff) throws StepRow.Unclear {
         String to = mesh();
         String source = from.getText().strip();
         if (source.isEmpty()) {
@@ -270,7 +266,7 @@ final class BindSection {
                 onSource ? VertexSet.chosen(desk.now().meshes().get(chosen.mesh()), chosen.vertices()) : VertexSet.ALL,
                 on.getText().strip(),
                 true,
-                Math.round(trade.getValue() * 20) / 20.0);
+                tradeOff);
     }
 
     /** Finds vertices of a part, which may be refused. */
@@ -281,7 +277,7 @@ final class BindSection {
     /** Chooses the vertices that nothing near matches. */
     private void showFilled() {
         try {
-            TransferWeights step = transferred();
+            TransferWeights step = transferred(trade.value());
             show(step.to(), step::filledIn, "transfer.filled.said");
         } catch (StepRow.Unclear e) {
             desk.jobs().message().set(e.getMessage());
