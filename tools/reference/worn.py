@@ -3,12 +3,12 @@
 
 Every clip of a file is looked at where it ends. Figures, over all of these poses together:
   stretch    length of an edge by its length at rest, the 99.9th percentile, the most, and the share of edges over 1.5
-  deep       vertices a pose more than 2 mm below the body's skin that are not so at rest (its largest closed piece; the
-             sign is that of the nearest point's normal)
+  deep       vertices a pose more than 2 mm below the body's skin that are not so at rest (its largest closed piece, or, where
+             "nearest" is true, the one nearest to most of the part; the sign is that of the nearest point's normal)
   thickness  mean change of the distance between vertices that face each other through the part, as a share of that at rest
   other      vertices over 30 mm from the middle with more than 1 % of joints named for the other side
 
-Usage: worn.py LIST.json   LIST is [{"name", "file", "body", "worn"}, ...]; prints one object of figures for each.
+Usage: worn.py LIST.json   LIST is [{"name", "file", "body", "worn", "nearest"}, ...]; prints one object of figures for each.
 """
 import json, sys
 import numpy as np
@@ -49,11 +49,20 @@ class Part:
         e = np.sort(np.concatenate([self.triangles[:, [0, 1]], self.triangles[:, [1, 2]], self.triangles[:, [2, 0]]]), 1)
         self.edges = np.unique(e, axis=0)
 
-    def largest_piece(self):
+    def pieces(self):
         n = len(self.points)
         graph = coo_matrix((np.ones(len(self.edges)), (self.edges[:, 0], self.edges[:, 1])), (n, n))
-        label = connected_components(graph, directed=False)[1]
+        return connected_components(graph, directed=False)[1]
+
+    def largest_piece(self):
+        label = self.pieces()
         return self.triangles[label[self.triangles[:, 0]] == np.bincount(label).argmax()]
+
+    def nearest_piece(self, at, others):
+        """The piece that is the nearest to most of some places."""
+        label = self.pieces()
+        near = label[cKDTree(at).query(others)[1]]
+        return self.triangles[label[self.triangles[:, 0]] == np.bincount(near).argmax()]
 
     def posed(self, asset, world):
         """Places where a pose puts them, in metres."""
@@ -126,15 +135,16 @@ def facing(points, n):
 def figures(item):
     asset = motion.Asset(item["file"])
     body, worn = Part(asset, item["body"]), Part(asset, item["worn"])
-    skin = body.largest_piece()
     names = [asset.nodes[j].get("name", "") for j in worn.skin["joints"]]
-    rest = worn.posed(asset, asset.world(None, np.zeros(1))[0])
+    still = asset.world(None, np.zeros(1))[0]
+    rest, below_it = worn.posed(asset, still), body.posed(asset, still)
+    skin = body.nearest_piece(below_it, rest) if item.get("nearest") else body.largest_piece()
     length = np.linalg.norm(rest[worn.edges[:, 0]] - rest[worn.edges[:, 1]], axis=1)
     real = length > 1e-6
     edges, length = worn.edges[real], length[real]
     a, b = facing(rest, normals(rest, worn.triangles))
     through = np.linalg.norm(rest[a] - rest[b], axis=1)
-    clear = below(rest, body.posed(asset, asset.world(None, np.zeros(1))[0]), skin) <= DEEP
+    clear = below(rest, below_it, skin) <= DEEP
     stretch, deep, thickness, worst = [], [], [], []
     for name, clip in asset.clips.items():
         world = asset.world(clip, np.array([asset.range(clip)[1]]))[0]

@@ -7,6 +7,7 @@ import org.cleanmarrow.checks.caches.CacheCount;
 import org.cleanmarrow.checks.caches.CacheJump;
 import org.cleanmarrow.checks.caches.CacheShifted;
 import org.cleanmarrow.checks.caches.CacheStretched;
+import org.cleanmarrow.checks.caches.CacheThrough;
 import org.cleanmarrow.checks.caches.CacheUnit;
 import org.cleanmarrow.checks.caches.StrandsBare;
 import org.cleanmarrow.checks.caches.StrandsBudget;
@@ -127,6 +128,7 @@ public final class Checks {
             new CacheShifted(),
             new CacheJump(),
             new CacheStretched(),
+            new CacheThrough(),
             new StrandsBare(),
             new StrandsBudget(),
             new StillRoot(),

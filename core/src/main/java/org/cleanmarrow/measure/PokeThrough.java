@@ -146,6 +146,20 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
         return pair.covers() ? Optional.of(pair.find(framesPerClip, found, work)) : Optional.empty();
     }
 
+    /**
+     * What shows through of one mesh in one clip alone, and in no trial pose: for what a cache moves, which follows no joint.
+     *
+     * @return empty where the one does not cover the other at rest
+     */
+    public static Optional<PokeThrough> inClip(Asset asset, int body, int worn, int clip, int frames, Work work) {
+        Threads.begins("poke-through");
+        Pair pair = new Pair(new Deformer(asset), body, worn);
+        List<Moment> out = new ArrayList<>();
+        return pair.covers()
+                ? Optional.of(pair.sorted(out, pair.clip(clip, frames, out, (v, d, c) -> {}, work)))
+                : Optional.empty();
+    }
+
     /** The same of vertices that are known to be covered, whatever lies above them now. */
     public static PokeThrough of(
             Asset asset, int body, int worn, BitSet asked, int framesPerClip, Found found, Work work) {
@@ -309,14 +323,25 @@ public record PokeThrough(int body, int worn, int covered, BitSet asked, List<Mo
                 looked++;
             }
             for (int c = 0; c < asset.clips().size(); c++) {
-                Clip clip = asset.clips().get(c);
                 work.at(0.5 + 0.5 * c / asset.clips().size(), "");
-                for (double t : framesPerClip > 0 ? Moments.frames(clip, Math.max(2, framesPerClip)) : new double[0]) {
-                    work.stopIfCancelled();
-                    moment(Optional.empty(), c, t, rig.at(clip, t), out, found);
-                    looked++;
-                }
+                looked += framesPerClip > 0 ? clip(c, framesPerClip, out, found, work) : 0;
             }
+            return sorted(out, looked);
+        }
+
+        /** @return how many frames were looked at */
+        int clip(int number, int frames, List<Moment> out, Found found, Work work) {
+            Clip clip = asset.clips().get(number);
+            double[] times = Moments.frames(clip, Math.max(2, frames));
+            for (double t : times) {
+                work.stopIfCancelled();
+                moment(Optional.empty(), number, t, rig.at(clip, t), out, found);
+            }
+            return times.length;
+        }
+
+        /** @param looked moments looked at beside rest */
+        PokeThrough sorted(List<Moment> out, int looked) {
             out.sort(Comparator.comparingDouble(Moment::deepest).reversed());
             BitSet places = new BitSet();
             Arrays.stream(candidates).forEach(places::set);

@@ -82,6 +82,11 @@ final class NearestSkin {
         return distance;
     }
 
+    /** Numbers of the sources by place; -1 where there is nothing. */
+    int[] sources() {
+        return source;
+    }
+
     /** Cosine between the place's normal and that of the skin below; not a number where either has none. */
     float facing(int place) {
         return facing[place];

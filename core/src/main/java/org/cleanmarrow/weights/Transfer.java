@@ -42,10 +42,11 @@ public final class Transfer {
      * @param filled   places filled in over the surface
      * @param rigid    places of pieces with nothing matched, which move as the nearest matched place does
      * @param nearest  distance to the sources, by place
+     * @param source   number of the nearest source, by place; -1 where there is none
      */
-    public record Result(Influences rows, BitSet matched, BitSet filled, BitSet rigid, float[] nearest) {
+    public record Result(Influences rows, BitSet matched, BitSet filled, BitSet rigid, float[] nearest, int[] source) {
         Result withRows(Influences rows) {
-            return new Result(rows, matched, filled, rigid, nearest);
+            return new Result(rows, matched, filled, rigid, nearest, source);
         }
     }
 
@@ -108,7 +109,7 @@ public final class Transfer {
         full = withRigid(to, full, matched, rigid);
         BitSet border = border(to, matched, filled);
         full = Smoothing.run(to, full, border, p -> SMOOTHING, SMOOTHING_ROUNDS, new BitSet());
-        return new Result(full, matched, filled, rigid, nearest.distances());
+        return new Result(full, matched, filled, rigid, nearest.distances(), nearest.sources());
     }
 
     /** Pieces with nothing matched each take the row of the matched place nearest to their middle. */

@@ -614,6 +614,7 @@ public class PlantedFaultsTest {
                         "planted by BodyTest, RolesTest, LeaksTest, RetargetTest, ChecksTest, PokeThroughTest, OneSkeletonTest, WornChecksTest")
                 .containsExactly(
                         "binds-differ",
+                        "cache-through",
                         "clip-size",
                         "hard-bends",
                         "island",

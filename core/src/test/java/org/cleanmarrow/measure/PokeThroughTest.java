@@ -10,12 +10,15 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.checks.caches.CacheThrough;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.examination.Budget;
+import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.kit.NestedBalls;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.steps.caches.BakeCache;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.steps.skin.MendPokeThrough;
 import org.cleanmarrow.surface.MeshTopology;
@@ -122,6 +125,33 @@ public class PokeThroughTest {
                 .noneMatch(f -> f.check().equals("poke-through"));
         assertThat(Checks.run(NestedBalls.of(0, 1.001), target, Work.QUIET))
                 .noneMatch(f -> f.check().equals("poke-through"));
+    }
+
+    /** The coat's slide as a cache: by as much as the formula says, at the frame where it has slid the farthest, and else nowhere. */
+    @Test
+    public void aCacheThatGoesThroughTheBodyIsFound() throws Exception {
+        Asset slid = NestedBalls.of(SLIDE, COAT);
+        Asset baked = new BakeCache("coat", "slide").apply(slid, Work.QUIET).asset();
+        Asset asset = baked.withClips(baked.clips().stream()
+                .filter(c -> c.name().equals("slide_cache"))
+                .toList());
+        Target target = Target.named("y-up-m-rh").orElseThrow().with(Budget.POKE_MILLIMETRES, 2.5);
+        List<Finding> found = new CacheThrough().run(new Examination(asset, target));
+        assertThat(found).hasSize(1);
+        double deepest = 1000 * (SLIDE - (COAT - 1));
+        assertThat(found.getFirst().message().toString())
+                .startsWith("coat goes through skin in ")
+                .contains("of slide_cache, by up to ")
+                .endsWith("at frame 24");
+        PokeThrough through = PokeThrough.inClip(asset, 0, 1, 0, 24, Work.QUIET).orElseThrow();
+        assertThat(through.moments().getFirst().deepest() * 1000).isCloseTo(deepest, within(1000 * FACET));
+        // In the first third it has slid by less than the coat lies off.
+        assertThat(through.moments()).allMatch(m -> m.seconds() > (COAT - 1) / SLIDE - 1.0 / 24);
+        assertThat(new CacheThrough().run(new Examination(asset, target.with(Budget.POKE_MILLIMETRES, deepest + 2))))
+                .isEmpty();
+        assertThat(new CacheThrough().run(new Examination(slid, target)))
+                .as("no cache")
+                .isEmpty();
     }
 
     @DataProvider

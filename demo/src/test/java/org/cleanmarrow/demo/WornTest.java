@@ -24,12 +24,15 @@ import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Influences;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.roles.Role;
+import org.cleanmarrow.roles.Roles;
 import org.cleanmarrow.steps.scale.MirrorPart;
 import org.cleanmarrow.steps.scale.TurnAndFold;
 import org.cleanmarrow.steps.skin.LimitInfluences;
 import org.cleanmarrow.steps.skin.SmoothWeights;
 import org.cleanmarrow.steps.skin.TransferWeights;
 import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.weights.RestSurface;
 import org.cleanmarrow.weights.WeldedWeights;
@@ -94,10 +97,22 @@ public class WornTest {
         return step.apply(asset, Work.QUIET).asset();
     }
 
-    /** The asset with its trial poses for clips. */
-    private static Asset posed(Asset asset) {
+    /** The asset with its trial poses for clips; for boots, since those leave feet and toes as they are, with these bent. */
+    private static Asset posed(Asset asset, String part) {
         List<Clip> clips = new ArrayList<>();
-        TrialPoses.of(asset).forEach(pose -> clips.add(pose.clip(asset)));
+        boolean boot = part.startsWith("deck_boot");
+        if (!boot || ALL) {
+            TrialPoses.of(asset).forEach(pose -> clips.add(pose.clip(asset)));
+        }
+        Map<Role, Integer> roles = Roles.known(asset);
+        String side = part.endsWith("left") ? "LEFT_" : "RIGHT_";
+        for (Role role : boot ? List.of(Role.valueOf(side + "FOOT"), Role.valueOf(side + "TOES")) : List.<Role>of()) {
+            for (int turn = 0; roles.containsKey(role) && turn < 6; turn++) {
+                TrialPose bent = TrialPoses.sweep(asset, roles.get(role), turn / 2, 0, turn % 2 == 0 ? -25 : 25);
+                clips.add(
+                        TrialPose.to(role + " " + turn, bent.stops().getLast()).clip(asset));
+            }
+        }
         return asset.withClips(clips);
     }
 
@@ -136,11 +151,21 @@ public class WornTest {
 
     private static JsonNode measured(Map<String, Asset> worn, String body, String part) throws Exception {
         Path folder = Files.createTempDirectory("worn");
-        List<Map<String, String>> list = new ArrayList<>();
+        List<Map<String, Object>> list = new ArrayList<>();
         for (Map.Entry<String, Asset> e : worn.entrySet()) {
             Path file = folder.resolve(list.size() + ".glb");
-            Files.write(file, GltfWriter.glb(posed(e.getValue())));
-            list.add(Map.of("name", e.getKey(), "file", file.toString(), "body", body, "worn", part));
+            Files.write(file, GltfWriter.glb(posed(e.getValue(), part)));
+            list.add(Map.of(
+                    "name",
+                    e.getKey(),
+                    "file",
+                    file.toString(),
+                    "body",
+                    body,
+                    "worn",
+                    part,
+                    "nearest",
+                    part.startsWith("deck_boot")));
         }
         Path json = folder.resolve("list.json");
         Files.writeString(json, JsonMapper.shared().writeValueAsString(list));
@@ -240,19 +265,19 @@ public class WornTest {
     public void bootsFollowFootAndShin() throws Exception {
         Path folder = Files.createTempDirectory("boots");
         Path pilot = Files.write(
-                folder.resolve("pilot.glb"),
-                GltfWriter.glb(VestedPilot.asset().withClips(List.of())));
+                folder.resolve("pilot.glb"), GltfWriter.glb(VestedPilot.asset().withClips(List.of())));
         Path file = Files.write(folder.resolve("boots.obj"), ALL ? DeckBoots.obj() : DeckBoots.obj(0.009));
         Asset both = AssetFiles.open(List.of(pilot, file), Work.QUIET).asset();
         Asset turned = done(both, new TurnAndFold(TurnAndFold.About.Z, 90, Optional.of(DeckBoots.LEFT)));
         Asset bare = done(turned, new MirrorPart(DeckBoots.LEFT, MirrorPart.Across.SIDE));
         Asset worn = bare;
         long start = System.nanoTime();
-        for (String boot : List.of(DeckBoots.LEFT, "deck_boot_right")) {
+        List<String> boots = ALL ? List.of(DeckBoots.LEFT, "deck_boot_right") : List.of("deck_boot_right");
+        for (String boot : boots) {
             worn = done(worn, new TransferWeights("pilot", boot));
         }
         System.out.printf("boots: %.1f s%n", (System.nanoTime() - start) / 1e9);
-        for (String boot : List.of(DeckBoots.LEFT, "deck_boot_right")) {
+        for (String boot : boots) {
             Map<String, Asset> all = new LinkedHashMap<>();
             all.put("found", worn);
             all.put("nearest", nearestCopy(bare, "pilot", boot));

@@ -11,6 +11,7 @@ import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Slider;
 import javafx.scene.control.TableView;
+import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
 import org.cleanmarrow.desktop.desk.ShadingMode;
@@ -250,8 +251,18 @@ public class SkinStationTest extends DeskWindow {
         assertThat(last()).isInstanceOf(TransferWeights.class);
         assertThat(on(() -> desk.jobs().message().get()))
                 .contains("matched", "filled in", "worn on: ", "14 trial poses");
+        press("#transfer-origin");
+        quiet();
+        press("#worn-on-neck");
+        assertThat(((TextField) find("#transfer-on")).getText()).isNotBlank().doesNotContain("neck");
+        press("#transfer-from-pilot");
+        quiet();
+        BitSet taken = on(() -> desk.selection().chosen().get().vertices());
+        assertThat(taken.cardinality()).isGreaterThan(500);
         press("#transfer-filled");
         quiet();
+        assertThat(on(() -> desk.selection().chosen().get().vertices().intersects(taken)))
+                .isFalse();
         assertThat(on(() -> desk.selection().chosen().get().vertices().cardinality()))
                 .isGreaterThan(10);
     }

@@ -6,6 +6,8 @@ import java.util.BitSet;
 import java.util.EnumSet;
 import java.util.List;
 import java.util.Set;
+import java.util.SortedMap;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.cleanmarrow.edit.Binding;
 import org.cleanmarrow.edit.Names;
@@ -274,10 +276,34 @@ public record TransferWeights(
         return Arrays.stream(BodyRegion.values()).map(BodyRegion::code).collect(Collectors.joining(", "));
     }
 
-    /** The vertices of the receiver that nothing near matches, whose weights are filled in over the surface. */
-    public BitSet filledIn(Asset asset, Work work) throws Refused {
+    /**
+     * Where the weights come from, by vertex of the receiver.
+     *
+     * @param from   by the mesh they are taken from, in order
+     * @param filled those that nothing near matches, filled in over the surface
+     * @param rigid  those of pieces with nothing matched, which move as the nearest that is
+     * @param on     regions of the body that it is worn on; empty where joints have no roles, or with an angle of one's own
+     */
+    public record Origin(SortedMap<String, BitSet> from, BitSet filled, BitSet rigid, Set<BodyRegion> on) {}
+
+    /** Where the weights would come from; the repair is left out, it moves them a little all over. */
+    public Origin origin(Asset asset, Work work) throws Refused {
         Found found = find(asset, false, work);
-        return which(vertices.on(found.bound.meshes().get(found.receiver)), found.surface, found.result.filled());
+        BitSet asked = vertices.on(found.bound.meshes().get(found.receiver));
+        Transfer.Result result = found.result;
+        SortedMap<String, BitSet> from = new TreeMap<>();
+        List<Integer> givers = givers(asset, found.receiver);
+        for (int g = 0; g < givers.size(); g++) {
+            BitSet places = new BitSet();
+            int giver = g;
+            result.matched().stream().filter(p -> result.source()[p] == giver).forEach(places::set);
+            from.put(asset.meshRef(givers.get(g)), which(asked, found.surface, places));
+        }
+        return new Origin(
+                from,
+                which(asked, found.surface, result.filled()),
+                which(asked, found.surface, result.rigid()),
+                found.worn == null ? Set.of() : found.worn.on());
     }
 
     private Found find(Asset asset, boolean repaired, Work work) throws Refused {

@@ -106,10 +106,10 @@ final class BindSection {
                 line("transfer.on", on, null, null),
                 line("transfer.reach", reach, "transfer.degrees", degrees),
                 eitherSide,
+                new OriginList(desk, () -> transferred(trade.value()), on),
                 trade,
                 new StepRow(desk, "transfer-preview")
-                        .also("transfer", "transfer.act", () -> transferred(trade.value())),
-                Widgets.row(Widgets.button("transfer-filled", "transfer.filled", this::showFilled)));
+                        .also("transfer", "transfer.act", () -> transferred(trade.value())));
         sides = new VBox(
                 6,
                 Widgets.labelled("part.choice", sidesPart),
@@ -272,16 +272,6 @@ final class BindSection {
     /** Finds vertices of a part, which may be refused. */
     private interface Finder {
         BitSet find(Asset asset, Work work) throws Refused;
-    }
-
-    /** Chooses the vertices that nothing near matches. */
-    private void showFilled() {
-        try {
-            TransferWeights step = transferred(trade.value());
-            show(step.to(), step::filledIn, "transfer.filled.said");
-        } catch (StepRow.Unclear e) {
-            desk.jobs().message().set(e.getMessage());
-        }
     }
 
     /** Chooses the vertices whose mirror image lies nowhere. */
