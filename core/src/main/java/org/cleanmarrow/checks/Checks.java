@@ -152,7 +152,7 @@ public final class Checks {
     /** Runs all checks; findings in the order in which their fixes fit, of one check the gravest first. */
     public static List<Finding> run(Asset asset, Target target, Work work) {
         Threads.begins("checks");
-        Examination examination = new Examination(asset, target);
+        Examination examination = new Examination(asset, target, work);
         List<Finding> all = new ArrayList<>();
         for (int i = 0; i < ALL.size(); i++) {
             if (!target.wants(ALL.get(i))) {

@@ -13,6 +13,7 @@ import org.cleanmarrow.roles.Body;
 import org.cleanmarrow.steps.scale.FreezeNodes;
 import org.cleanmarrow.text.Message;
 import org.cleanmarrow.work.Refused;
+import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.jspecify.annotations.Nullable;
 
@@ -20,6 +21,7 @@ import org.jspecify.annotations.Nullable;
 public final class Examination {
     private final Asset asset;
     private final Target target;
+    private final Work work;
     private final Supplier<Matrix4d[]> world;
     private final Supplier<Box> box;
     private final Supplier<Frozen> frozen;
@@ -29,9 +31,24 @@ public final class Examination {
     /** Either the nodes or why not. */
     private record Frozen(Optional<List<Node>> nodes, Optional<Message> refusal) {}
 
+    /** One that nobody cancels. */
     public Examination(Asset asset, Target target) {
+        this(asset, target, Work.QUIET);
+    }
+
+    /** @param whole hears that it is no longer wanted; how far it is, is not said to it */
+    public Examination(Asset asset, Target target, Work whole) {
         this.asset = asset;
         this.target = target;
+        work = new Work() {
+            @Override
+            public void at(double share, String doing) {}
+
+            @Override
+            public boolean cancelled() {
+                return whole.cancelled();
+            }
+        };
         world = once(() -> new Rig(asset).rest().world());
         box = once(() -> RestBox.of(asset));
         frozen = once(() -> freeze(asset));
@@ -83,6 +100,11 @@ public final class Examination {
 
     public Asset asset() {
         return asset;
+    }
+
+    /** For what a check does that takes seconds. */
+    public Work work() {
+        return work;
     }
 
     public Target target() {

@@ -24,8 +24,8 @@ import org.jspecify.annotations.Nullable;
 public final class Worn {
     /** Half the width of the middle where both sides may share (common practice). */
     private static final double BAND_METRES = 0.03;
-    /** What the transfer takes of the time. */
-    private static final double TRANSFER = 0.3;
+    /** What all but the repair takes of the time. */
+    public static final double BEGIN = 0.3;
     /** What is no farther from the skin than this lies on it. */
     private static final double LIES_METRES = 0.0005;
     /** Where so much of a part lies on the skin it is a copy of it, and what lies there keeps the skin's own weights. */
@@ -63,42 +63,62 @@ public final class Worn {
 
     private Worn() {}
 
+    /** What a wish comes to before the repair, which may be done with one trade after the other. */
+    public static final class Begun {
+        private final Wish wish;
+        private final Sides sides;
+        private final Set<BodyRegion> on;
+        private final WornTransfer.Result given;
+        private final Transfer.Result taken;
+        private final BitSet lies;
+        private final double band;
+        private final @Nullable PosedSkins skins;
+        private final int poses;
+
+        private Begun(Wish wish, Sides sides, Set<BodyRegion> on, WornTransfer.Result given, Skin skin) {
+            this.wish = wish;
+            this.sides = sides;
+            this.on = on;
+            this.given = given;
+            Asset asset = wish.asset;
+            double metresPerUnit = asset.conventions().metresPerUnit();
+            band = BAND_METRES / metresPerUnit;
+            lies = lying(sides.surface(), given.taken().nearest(), LIES_METRES / metresPerUnit);
+            taken = given.taken().withRows(cleaned(given.taken().rows(), sides, band, lies));
+            List<Pose> posed = new ArrayList<>();
+            if (wish.trade >= 0) {
+                Rig rig = new Rig(asset);
+                TrialPoses.of(asset).forEach(pose -> posed.add(rig.at(pose.clip(asset), 1)));
+            }
+            poses = posed.size();
+            List<WeldedSurface> below =
+                    wish.sources.stream().map(Transfer.Source::surface).toList();
+            skins = posed.isEmpty() ? null : new PosedSkins(asset, wish.givers, below, skin, posed);
+        }
+
+        /** @param trade as a wish has it */
+        public Result repaired(double trade, Work work) {
+            if (skins == null) {
+                return new Result(taken, on, null, 0);
+            }
+            WornRepair.Candidates candidates = (place, joint) -> Math.abs(sides.leftward(place)) <= band / 2
+                    || sides.sideOfJoint(joint) * sides.leftward(place) >= 0;
+            double metresPerUnit = wish.asset.conventions().metresPerUnit();
+            WornRepair.Result repaired = new WornRepair(
+                            sides.surface(), given.below(), lies, skins, candidates, metresPerUnit, trade)
+                    .run(taken.rows(), work);
+            return new Result(taken.withRows(repaired.rows()), on, repaired, poses);
+        }
+    }
+
     /** @return null where nothing matches */
-    public static @Nullable Result run(Wish wish, Work work) {
-        Asset asset = wish.asset;
-        Skin skin = asset.skins().get(asset.skinOfMesh(wish.worn));
-        Sides sides = Sides.of(asset, wish.worn, wish.surface);
+    public static @Nullable Begun begin(Wish wish, Work work) {
+        Skin skin = wish.asset.skins().get(wish.asset.skinOfMesh(wish.worn));
+        Sides sides = Sides.of(wish.asset, wish.worn, wish.surface);
         Set<BodyRegion> on = EnumSet.noneOf(BodyRegion.class);
         List<Transfer.Source> sources = worn(wish, skin, sides, on);
-        WornTransfer.Result given =
-                WornTransfer.run(sides.surface(), sources, wish.reach, skin.joints().length, work.part(0, TRANSFER));
-        if (given == null) {
-            return null;
-        }
-        double metresPerUnit = asset.conventions().metresPerUnit();
-        double band = BAND_METRES / metresPerUnit;
-        BitSet lies = lying(sides.surface(), given.taken().nearest(), LIES_METRES / metresPerUnit);
-        Transfer.Result taken = given.taken().withRows(cleaned(given.taken().rows(), sides, band, lies));
-        List<Pose> poses = new ArrayList<>();
-        if (wish.trade >= 0) {
-            Rig rig = new Rig(asset);
-            TrialPoses.of(asset).forEach(pose -> poses.add(rig.at(pose.clip(asset), 1)));
-        }
-        if (poses.isEmpty()) {
-            return new Result(taken, on, null, 0);
-        }
-        PosedSkins skins = new PosedSkins(
-                asset,
-                wish.givers,
-                wish.sources.stream().map(Transfer.Source::surface).toList(),
-                skin,
-                poses);
-        WornRepair.Candidates candidates = (place, joint) ->
-                Math.abs(sides.leftward(place)) <= band / 2 || sides.sideOfJoint(joint) * sides.leftward(place) >= 0;
-        WornRepair.Result repaired = new WornRepair(
-                        sides.surface(), given.below(), lies, skins, candidates, metresPerUnit, wish.trade)
-                .run(taken.rows(), work.part(TRANSFER, 1));
-        return new Result(taken.withRows(repaired.rows()), on, repaired, poses.size());
+        WornTransfer.Result given = WornTransfer.run(sides.surface(), sources, wish.reach, skin.joints().length, work);
+        return given == null ? null : new Begun(wish, sides, on, given, skin);
     }
 
     /** The sources with only those places that count which lie in the regions that the part is worn on. */

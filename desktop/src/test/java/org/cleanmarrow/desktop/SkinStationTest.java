@@ -243,6 +243,18 @@ public class SkinStationTest extends DeskWindow {
         });
         assertThat(text("#transfer-tried")).isNotEqualTo(middle);
         assertThat(even).isNotSameAs(now());
+        // What is not tried is not shown, as with other fields.
+        type("#transfer-from", "lantern");
+        assertThat(on(() -> {
+                    ((Slider) scene.lookup("#transfer-trade")).setValue(0.9);
+                    return desk.seeing().tried().get();
+                }))
+                .isNull();
+        type("#transfer-from", "pilot");
+        on(() -> {
+            ((Slider) scene.lookup("#transfer-trade")).setValue(0);
+            return null;
+        });
         press("#transfer");
         quiet();
         assertThat(((TransferWeights) last()).trade()).isZero();

@@ -28,7 +28,7 @@ public final class CacheThrough implements Check {
 
     private static final Kept<List<Through>> KEPT = new Kept<>(32);
 
-    private record Through(CacheUse use, PokeThrough found) {}
+    private record Through(int clip, int mesh, PokeThrough found) {}
 
     @Override
     public String id() {
@@ -51,11 +51,11 @@ public final class CacheThrough implements Check {
         List<Object> read = List.of(
                 asset.nodes(), asset.meshes(), asset.skins(), asset.clips(), asset.scenes(), asset.conventions());
         List<Finding> out = new ArrayList<>();
-        for (Through each : KEPT.of(read, () -> all(asset, uses))) {
+        for (Through each : KEPT.of(read, () -> all(asset, uses, examination.work()))) {
             PokeThrough.Moment worst = each.found.moments().getFirst();
             if (worst.deepest() * 1000 > most) {
-                Clip clip = asset.clips().get(each.use.clip());
-                String mesh = asset.meshRef(each.use.mesh());
+                Clip clip = asset.clips().get(each.clip);
+                String mesh = asset.meshRef(each.mesh);
                 out.add(Finding.of(
                                 this,
                                 Severity.CAUTION,
@@ -66,7 +66,7 @@ public final class CacheThrough implements Check {
                                 asset.meshRef(each.found.body()),
                                 each.found.moments().size(),
                                 each.found.looked() - 1,
-                                Inventory.clipRef(asset, each.use.clip()),
+                                Inventory.clipRef(asset, each.clip),
                                 new Length(worst.deepest()),
                                 clip.firstFrame() + Math.round(worst.seconds() * clip.rate()))
                         .at(Finding.Place.mesh(
@@ -76,15 +76,15 @@ public final class CacheThrough implements Check {
         return out;
     }
 
-    private static List<Through> all(Asset asset, List<CacheUse> uses) {
+    private static List<Through> all(Asset asset, List<CacheUse> uses, Work work) {
         List<Through> out = new ArrayList<>();
         for (CacheUse use : uses) {
             for (int body = 0; body < asset.meshes().size(); body++) {
                 boolean other = body != use.mesh() && asset.meshes().get(body).skinned() && asset.skinOfMesh(body) >= 0;
                 if (other) {
-                    PokeThrough.inClip(asset, body, use.mesh(), use.clip(), FRAMES, Work.QUIET)
+                    PokeThrough.inClip(asset, body, use.mesh(), use.clip(), FRAMES, work)
                             .filter(p -> !p.moments().isEmpty())
-                            .ifPresent(p -> out.add(new Through(use, p)));
+                            .ifPresent(p -> out.add(new Through(use.clip(), use.mesh(), p)));
                 }
             }
         }

@@ -13,7 +13,6 @@ import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.measure.PokeThrough;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.text.Length;
-import org.cleanmarrow.work.Work;
 
 /**
  * A body that comes through what it wears when it moves, by more than the target allows. Looked at are rest and the trial poses; which of the two is to give way is for a
@@ -48,7 +47,7 @@ public final class ShowsThrough implements Check {
                 asset.scenes(),
                 asset.carried(),
                 asset.conventions());
-        List<PokeThrough> all = KEPT.of(read, () -> PokeThrough.all(asset, 0, Work.QUIET));
+        List<PokeThrough> all = KEPT.of(read, () -> PokeThrough.all(asset, 0, examination.work()));
         List<Finding> out = new ArrayList<>();
         for (PokeThrough pair : all) {
             PokeThrough.Moment worst = pair.moments().getFirst();

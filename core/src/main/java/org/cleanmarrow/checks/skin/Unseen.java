@@ -58,7 +58,7 @@ public final class Unseen implements Check {
                 asset.carried(),
                 asset.conventions());
         List<Finding> out = new ArrayList<>();
-        for (Under under : KEPT.of(read, () -> all(asset))) {
+        for (Under under : KEPT.of(read, () -> all(asset, examination.work()))) {
             if (under.triangles > most) {
                 String body = asset.meshRef(under.body);
                 String worn = under.worn.stream()
@@ -77,13 +77,12 @@ public final class Unseen implements Check {
         return out;
     }
 
-    private static List<Under> all(Asset asset) {
+    private static List<Under> all(Asset asset, Work work) {
         List<Under> out = new ArrayList<>();
         for (Map.Entry<Integer, List<Integer>> pair :
-                PokeThrough.coverings(asset, Work.QUIET).entrySet()) {
+                PokeThrough.coverings(asset, work).entrySet()) {
             Mesh mesh = asset.meshes().get(pair.getKey());
-            BitSet hidden =
-                    Hidden.triangles(asset, pair.getKey(), pair.getValue(), Cover.FRAMES, Cover.RINGS, Work.QUIET);
+            BitSet hidden = Hidden.triangles(asset, pair.getKey(), pair.getValue(), Cover.FRAMES, Cover.RINGS, work);
             int[] corners = MeshTopology.of(mesh).corners();
             BitSet vertices = new BitSet();
             hidden.stream().forEach(t -> {

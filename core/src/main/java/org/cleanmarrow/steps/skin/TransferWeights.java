@@ -150,7 +150,12 @@ public record TransferWeights(
             WeldedSurface surface,
             Transfer.Result result,
             BitSet chosen,
-            Worn.@Nullable Result worn) {}
+            Worn.@Nullable Begun begun,
+            Worn.@Nullable Result worn) {
+        Found with(Worn.Result other) {
+            return new Found(bound, receiver, surface, other.taken(), chosen, begun, other);
+        }
+    }
 
     /**
      * What one trade comes to, over all trial poses.
@@ -162,38 +167,25 @@ public record TransferWeights(
 
     /** The transfer with each of some trades in place of its own; costs as much as all of them. */
     public List<Tried> tried(Asset asset, double[] trades, Work work) throws Refused {
+        double share = (1 - Worn.BEGIN) / trades.length;
+        Found found = find(asset, repair, work.part(0, Worn.BEGIN + share));
         List<Tried> out = new ArrayList<>();
         for (int i = 0; i < trades.length; i++) {
-            double share = 1.0 / trades.length;
-            TransferWeights other = withTrade(trades[i]);
-            Found found = other.find(asset, repair, work.part(i * share, (i + 1) * share));
-            WornRepair.Result repaired = found.worn == null ? null : found.worn.repair();
+            double from = Worn.BEGIN + i * share;
+            Found other = found.begun == null || trades[i] == trade
+                    ? found
+                    : found.with(found.begun.repaired(trades[i], work.part(from, from + share)));
+            WornRepair.Result repaired = other.worn == null ? null : other.worn.repair();
             if (repaired == null) {
                 throw new Refused("transfer.no.trade");
             }
             out.add(new Tried(
                     trades[i],
-                    other.changed(found).asset(),
+                    changed(other).asset(),
                     repaired.after().stretched(),
                     repaired.after().deep()));
         }
         return out;
-    }
-
-    private TransferWeights withTrade(double other) {
-        return new TransferWeights(
-                from,
-                to,
-                vertices,
-                reachMillimetres,
-                degrees,
-                eitherSide,
-                joints,
-                most,
-                fromVertices,
-                on,
-                repair,
-                other);
     }
 
     @Override
@@ -338,6 +330,7 @@ public record TransferWeights(
         double reach = reachMillimetres > 0
                 ? reachMillimetres / 1000 / asset.conventions().metresPerUnit()
                 : degrees > 0 ? USUAL_REACH * box.diagonal() : 0;
+        Worn.Begun begun = null;
         Worn.Result worn = null;
         Transfer.Result result;
         if (degrees > 0) {
@@ -347,7 +340,8 @@ public record TransferWeights(
             boolean whole = chosen.cardinality() == skin.joints().length;
             Worn.Wish wish = new Worn.Wish(
                     bound, receiver, surface, givers, sources, regions(), reach, repaired && whole ? trade : -1);
-            worn = Worn.run(wish, work);
+            begun = Worn.begin(wish, work.part(0, Worn.BEGIN));
+            worn = begun == null ? null : begun.repaired(wish.trade(), work.part(Worn.BEGIN, 1));
             result = worn == null ? null : worn.taken();
         }
         if (result == null && reach == 0) {
@@ -357,7 +351,7 @@ public record TransferWeights(
             throw new Refused(
                     "transfer.nothing", to, reach * asset.conventions().metresPerUnit() * 1000);
         }
-        return new Found(bound, receiver, surface, result, chosen, worn);
+        return new Found(bound, receiver, surface, result, chosen, begun, worn);
     }
 
     /** Puts the weights of the chosen joints in place of those a vertex had of them; the other joints share the rest. */

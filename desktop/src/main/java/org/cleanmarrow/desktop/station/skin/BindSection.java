@@ -2,6 +2,7 @@ package org.cleanmarrow.desktop.station.skin;
 
 import java.util.Arrays;
 import java.util.BitSet;
+import java.util.Optional;
 import java.util.OptionalDouble;
 import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.SimpleObjectProperty;
@@ -20,6 +21,7 @@ import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.NameField;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.roles.BodyRegion;
 import org.cleanmarrow.steps.skin.BindNear;
 import org.cleanmarrow.steps.skin.BindVolume;
@@ -188,6 +190,11 @@ final class BindSection {
         part.refresh();
         toPart.refresh();
         sidesPart.refresh();
+        String to = part.node()
+                .filter(n -> n.mesh() >= 0)
+                .map(n -> desk.now().meshRef(n.mesh()))
+                .orElse("");
+        from.setPromptText(giver(to).orElse(""));
         boolean any = !desk.selection().chosen().get().isEmpty();
         onlyChosen.setDisable(!any);
         if (!any) {
@@ -241,15 +248,19 @@ final class BindSection {
         return new BindNear(mesh(), vertices(), joints.getText(), without.getText(), number(radius), most());
     }
 
+    /** Whose weights are taken where nobody is named. */
+    private Optional<String> giver(String to) {
+        return desk.now().meshes().stream()
+                .filter(m -> m.skinned() && !m.name().equals(to))
+                .findFirst()
+                .map(Mesh::name);
+    }
+
     private TransferWeights transferred(double tradeOff) throws StepRow.Unclear {
         String to = mesh();
         String source = from.getText().strip();
         if (source.isEmpty()) {
-            source = desk.now().meshes().stream()
-                    .filter(m -> m.skinned() && !m.name().equals(to))
-                    .findFirst()
-                    .map(m -> m.name())
-                    .orElseThrow(() -> new StepRow.Unclear("transfer.none"));
+            source = giver(to).orElseThrow(() -> new StepRow.Unclear("transfer.none"));
         }
         Selection.Chosen chosen = desk.selection().chosen().get();
         boolean onSource =

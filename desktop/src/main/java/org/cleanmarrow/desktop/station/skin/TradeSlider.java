@@ -13,6 +13,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
+import org.cleanmarrow.ledger.StepCodec;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.skin.TransferWeights;
 
@@ -29,7 +30,9 @@ final class TradeSlider extends VBox {
     private final Label figures = Widgets.twoLines("transfer-tried");
     private final Button act;
     private List<TransferWeights.Tried> tried = List.of();
-    private Asset triedOn;
+    private final Button back;
+    /** What was tried, with the first trade. */
+    private TransferWeights step;
 
     /** The transfer as it is typed, with another trade. */
     interface Maker {
@@ -50,9 +53,13 @@ final class TradeSlider extends VBox {
                 new HBox(6, new Label(Labels.of("transfer.even")), trade, new Label(Labels.of("transfer.off.skin")));
         line.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
         act = Widgets.button("transfer-try", "transfer.try", this::tryAll);
+        back = Widgets.button("transfer-back", "transfer.back", this::forget);
+        back.setDisable(true);
         trade.valueProperty().addListener((o, a, b) -> show());
+        // What was tried says nothing of another asset, and is not to be seen elsewhere.
         desk.revision().addListener((o, a, b) -> forget());
-        getChildren().addAll(line, Widgets.row(act), figures);
+        desk.station().addListener((o, a, b) -> forget());
+        getChildren().addAll(line, Widgets.row(act, back), figures);
     }
 
     double value() {
@@ -62,9 +69,9 @@ final class TradeSlider extends VBox {
     private void tryAll() {
         double[] trades =
                 DoubleStream.iterate(0, t -> t + 1.0 / (TRIES - 1)).limit(TRIES).toArray();
-        TransferWeights step;
+        TransferWeights asked;
         try {
-            step = maker.make(trades[0]);
+            asked = maker.make(trades[0]);
         } catch (StepRow.Unclear e) {
             figures.setText(e.getMessage());
             return;
@@ -73,11 +80,12 @@ final class TradeSlider extends VBox {
         act.setDisable(true);
         desk.jobs()
                 .tryOut(
-                        w -> step.tried(asset, trades, w),
+                        w -> asked.tried(asset, trades, w),
                         found -> {
-                            if (asset == desk.now()) {
+                            if (asset == desk.now() && isTyped(asked)) {
                                 tried = found;
-                                triedOn = asset;
+                                step = asked;
+                                back.setDisable(false);
                                 trade.setSnapToTicks(true);
                                 trade.setShowTickMarks(true);
                                 show();
@@ -91,20 +99,32 @@ final class TradeSlider extends VBox {
     }
 
     private void show() {
+        if (step != null && !isTyped(step)) {
+            forget();
+        }
         nearest().ifPresent(t -> {
             desk.seeing().tried().set(t.asset());
             figures.setText(Labels.of("transfer.tried", 100 * t.stretched(), t.deep()));
         });
     }
 
-    /** What was tried on another asset says nothing of this one. */
+    /** Whether what was tried is what would be done now, but for the trade. */
+    private boolean isTyped(TransferWeights asked) {
+        try {
+            return StepCodec.write(maker.make(asked.trade())).equals(StepCodec.write(asked));
+        } catch (StepRow.Unclear e) {
+            return false;
+        }
+    }
+
     private void forget() {
-        if (triedOn != null && triedOn != desk.now()) {
+        if (step != null) {
             tried = List.of();
-            triedOn = null;
+            step = null;
             desk.seeing().tried().set(null);
             trade.setSnapToTicks(false);
             trade.setShowTickMarks(false);
+            back.setDisable(true);
             figures.setText("");
         }
     }
