@@ -66,9 +66,12 @@ final class RegionSection extends VBox {
                         give);
     }
 
-    /** How many regions the part has that is worked on, in a word. */
+    /** Whether the part that is meant has regions, in a word. */
     String fact() {
-        return shown.isEmpty() ? "" : Labels.of("region.fact", shown.size());
+        boolean marked = desk.isOpen()
+                && part().filter(m -> RegionMarks.on(desk.now().meshes().get(m)))
+                        .isPresent();
+        return marked ? Labels.of("region.fact") : "";
     }
 
     void refresh() {
