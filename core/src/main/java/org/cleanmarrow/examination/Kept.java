@@ -2,9 +2,11 @@ package org.cleanmarrow.examination;
 
 import java.lang.ref.WeakReference;
 import java.util.ArrayDeque;
+import java.util.ArrayList;
 import java.util.Deque;
 import java.util.List;
 import java.util.function.Supplier;
+import org.cleanmarrow.model.Asset;
 
 /**
  * What was found in some objects, kept while they are in use: for the very same objects it is not looked for again, whoever asks and
@@ -34,6 +36,20 @@ public final class Kept<T> {
     /** @param most how many findings are kept, the last ones */
     public Kept(int most) {
         this.most = most;
+    }
+
+    /** What of an asset decides where its vertices are at rest and in trial poses, and what else is asked for. */
+    public static List<Object> posed(Asset asset, Object... also) {
+        List<Object> out = new ArrayList<>(List.of(
+                asset.nodes(),
+                asset.meshes(),
+                asset.skins(),
+                asset.attached(),
+                asset.scenes(),
+                asset.carried(),
+                asset.conventions()));
+        out.addAll(List.of(also));
+        return out;
     }
 
     /** What is kept of these objects, in this order, or what is found now. Nothing is kept where looking fails. */

@@ -1,9 +1,11 @@
 package org.cleanmarrow.roles;
 
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import org.cleanmarrow.model.Asset;
 
 /** A piece of a body that something can be worn on. */
@@ -36,6 +38,11 @@ public enum BodyRegion {
             }
         }
         return Optional.empty();
+    }
+
+    /** The names of all, with commas between. */
+    public static String codes() {
+        return Arrays.stream(values()).map(BodyRegion::code).collect(Collectors.joining(", "));
     }
 
     /** The region that a role's joint moves. */

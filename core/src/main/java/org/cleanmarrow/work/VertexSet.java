@@ -1,8 +1,10 @@
 package org.cleanmarrow.work;
 
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.surface.MeshTopology;
 
@@ -20,6 +22,22 @@ public record VertexSet(BitSet vertices, int of, long topology, float[] position
 
     /** All vertices of any mesh. */
     public static final VertexSet ALL = new VertexSet(new BitSet(), 0, 0, new float[0], true);
+
+    /** By what it holds. */
+    @Override
+    public boolean equals(Object other) {
+        return other instanceof VertexSet set
+                && everything == set.everything
+                && of == set.of
+                && topology == set.topology
+                && vertices.equals(set.vertices)
+                && Arrays.equals(positions, set.positions);
+    }
+
+    @Override
+    public int hashCode() {
+        return Objects.hash(vertices, of, topology, everything);
+    }
 
     /** Remembers a choice made on a mesh. */
     public static VertexSet chosen(Mesh mesh, BitSet vertices) {

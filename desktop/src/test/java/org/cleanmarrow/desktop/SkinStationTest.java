@@ -7,9 +7,9 @@ import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
 import javafx.geometry.Point2D;
+import javafx.scene.Node;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
-import javafx.scene.control.Slider;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
@@ -237,24 +237,16 @@ public class SkinStationTest extends DeskWindow {
         quiet();
         String middle = text("#transfer-tried");
         assertThat(middle).contains("% of edges");
-        Asset even = on(() -> {
-            ((Slider) scene.lookup("#transfer-trade")).setValue(0.02);
-            return desk.seeing().tried().get();
-        });
+        slide(KeyCode.HOME);
+        Asset even = on(() -> desk.seeing().tried().get());
         assertThat(text("#transfer-tried")).isNotEqualTo(middle);
         assertThat(even).isNotSameAs(now());
         // What is not tried is not shown, as with other fields.
         type("#transfer-from", "lantern");
-        assertThat(on(() -> {
-                    ((Slider) scene.lookup("#transfer-trade")).setValue(0.9);
-                    return desk.seeing().tried().get();
-                }))
-                .isNull();
+        slide(KeyCode.END);
+        assertThat(on(() -> desk.seeing().tried().get())).isNull();
         type("#transfer-from", "pilot");
-        on(() -> {
-            ((Slider) scene.lookup("#transfer-trade")).setValue(0);
-            return null;
-        });
+        slide(KeyCode.HOME);
         press("#transfer");
         quiet();
         assertThat(((TransferWeights) last()).trade()).isZero();
@@ -277,6 +269,16 @@ public class SkinStationTest extends DeskWindow {
                 .isFalse();
         assertThat(on(() -> desk.selection().chosen().get().vertices().cardinality()))
                 .isGreaterThan(10);
+    }
+
+    private void slide(KeyCode end) throws Exception {
+        Node slider = find("#transfer-trade");
+        on(() -> {
+            slider.requestFocus();
+            return null;
+        });
+        hand.push(end);
+        quiet();
     }
 
     @Test

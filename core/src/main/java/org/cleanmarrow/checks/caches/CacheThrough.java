@@ -48,8 +48,7 @@ public final class CacheThrough implements Check {
         if (uses.isEmpty()) {
             return List.of();
         }
-        List<Object> read = List.of(
-                asset.nodes(), asset.meshes(), asset.skins(), asset.clips(), asset.scenes(), asset.conventions());
+        List<Object> read = Kept.posed(asset, asset.clips());
         List<Finding> out = new ArrayList<>();
         for (Through each : KEPT.of(read, () -> all(asset, uses, examination.work()))) {
             PokeThrough.Moment worst = each.found.moments().getFirst();

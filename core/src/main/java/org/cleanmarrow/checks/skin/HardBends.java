@@ -57,15 +57,7 @@ public final class HardBends implements Check {
         if (asset.materials().stream().noneMatch(HardBends::isMetal)) {
             return List.of();
         }
-        List<Object> read = List.of(
-                asset.nodes(),
-                asset.meshes(),
-                asset.skins(),
-                asset.materials(),
-                asset.attached(),
-                asset.scenes(),
-                asset.carried(),
-                asset.conventions());
+        List<Object> read = Kept.posed(asset, asset.materials());
         List<Optional<Bent>> all = KEPT.of(read, () -> all(asset));
         List<Finding> out = new ArrayList<>();
         for (int m = 0; m < all.size(); m++) {

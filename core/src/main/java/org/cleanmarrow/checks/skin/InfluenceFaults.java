@@ -148,14 +148,7 @@ final class InfluenceFaults {
     }
 
     private static List<Fault> ofAll(Asset asset) {
-        List<Object> read = List.of(
-                asset.nodes(),
-                asset.meshes(),
-                asset.skins(),
-                asset.clips(),
-                asset.attached(),
-                asset.scenes(),
-                asset.conventions());
+        List<Object> read = Kept.posed(asset, asset.clips());
         return KEPT.of(read, () -> found(asset));
     }
 

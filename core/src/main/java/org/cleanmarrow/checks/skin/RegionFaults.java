@@ -24,9 +24,6 @@ import org.jspecify.annotations.Nullable;
  * without are joined, and those that no neighbour belongs with, as a slip of a brush leaves them.
  */
 public final class RegionFaults implements Check {
-    /** Of evening out what is marked now. */
-    private static final int ROUNDS = 20;
-
     @Override
     public String id() {
         return "regions";
@@ -57,10 +54,7 @@ public final class RegionFaults implements Check {
                                     name,
                                     found.triangles)
                             .at(Finding.Place.mesh(m, found.bare));
-                    out.add(
-                            canMark(asset, m)
-                                    ? finding.fixedBy(new MarkRegions(name, "", ROUNDS, MarkRegions.As.ATTRIBUTE, true))
-                                    : finding);
+                    out.add(canMark(asset, m) ? finding.fixedBy(new MarkRegions(name, true)) : finding);
                 }
                 if (found.alone > 0) {
                     out.add(Finding.of(this, Severity.NOTE, "alone", name, found.alone, found.alone, name)

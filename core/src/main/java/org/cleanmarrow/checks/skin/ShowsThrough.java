@@ -38,15 +38,7 @@ public final class ShowsThrough implements Check {
         if (Double.isInfinite(most)) {
             return List.of();
         }
-        // Trial poses follow roles and what a unit is, too.
-        List<Object> read = List.of(
-                asset.nodes(),
-                asset.meshes(),
-                asset.skins(),
-                asset.attached(),
-                asset.scenes(),
-                asset.carried(),
-                asset.conventions());
+        List<Object> read = Kept.posed(asset);
         List<PokeThrough> all = KEPT.of(read, () -> PokeThrough.all(asset, 0, examination.work()));
         List<Finding> out = new ArrayList<>();
         for (PokeThrough pair : all) {

@@ -47,16 +47,7 @@ public final class Unseen implements Check {
         if (Double.isInfinite(most)) {
             return List.of();
         }
-        List<Object> read = List.of(
-                asset.nodes(),
-                asset.meshes(),
-                asset.skins(),
-                asset.clips(),
-                asset.materials(),
-                asset.attached(),
-                asset.scenes(),
-                asset.carried(),
-                asset.conventions());
+        List<Object> read = Kept.posed(asset, asset.clips(), asset.materials());
         List<Finding> out = new ArrayList<>();
         for (Under under : KEPT.of(read, () -> all(asset, examination.work()))) {
             if (under.triangles > most) {

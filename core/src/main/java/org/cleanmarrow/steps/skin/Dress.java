@@ -74,7 +74,6 @@ public record Dress(
     /** Of its size: what lies farther off has nothing to give to a part. */
     private static final double NEAR = 0.05;
 
-    private static final int REGION_ROUNDS = 20;
     private static final int FRAMES = 8;
 
     /** With what is usual. */
@@ -140,7 +139,7 @@ public record Dress(
                 }
             }
             if (regions) {
-                Step marks = new MarkRegions(asset.meshRef(w), "", REGION_ROUNDS, MarkRegions.As.ATTRIBUTE);
+                Step marks = new MarkRegions(asset.meshRef(w));
                 parts.add(new Part(marks, true));
             }
         }

@@ -71,7 +71,12 @@ public record MarkRegions(
 
     /** By its joints, as an attribute. */
     public MarkRegions(String part) {
-        this(part, "", ROUNDS, As.ATTRIBUTE, false);
+        this(part, false);
+    }
+
+    /** By its joints, as an attribute, of all vertices or of those alone that have none yet. */
+    public MarkRegions(String part, boolean missing) {
+        this(part, "", ROUNDS, As.ATTRIBUTE, missing);
     }
 
     /** All anew. */

@@ -1,8 +1,6 @@
 package org.cleanmarrow.steps.skin;
 
-import java.util.Arrays;
 import java.util.BitSet;
-import java.util.stream.Collectors;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
@@ -31,11 +29,8 @@ public record SetRegion(
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
         int m = Names.mesh(asset, part);
-        BodyRegion to = BodyRegion.of(region)
-                .orElseThrow(() -> new Refused(
-                        "region.unknown",
-                        region,
-                        Arrays.stream(BodyRegion.values()).map(BodyRegion::code).collect(Collectors.joining(", "))));
+        BodyRegion to =
+                BodyRegion.of(region).orElseThrow(() -> new Refused("region.unknown", region, BodyRegion.codes()));
         Mesh mesh = asset.meshes().get(m);
         BitSet chosen = MeshTopology.of(mesh).sameWelded(vertices.on(mesh));
         @Nullable BodyRegion[] marks = RegionMarks.of(mesh);

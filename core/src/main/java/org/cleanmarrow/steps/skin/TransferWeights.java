@@ -258,14 +258,10 @@ public record TransferWeights(
         for (String one : on.split(",")) {
             if (!one.isBlank()) {
                 out.add(BodyRegion.of(one.strip())
-                        .orElseThrow(() -> new Refused("region.unknown", one.strip(), codes())));
+                        .orElseThrow(() -> new Refused("region.unknown", one.strip(), BodyRegion.codes())));
             }
         }
         return out;
-    }
-
-    private static String codes() {
-        return Arrays.stream(BodyRegion.values()).map(BodyRegion::code).collect(Collectors.joining(", "));
     }
 
     /**

@@ -33,14 +33,14 @@ import org.cleanmarrow.work.VertexSet;
 
 /** Which region of the body each triangle of a part belongs to: marked by its joints, seen in colours, and given by hand. */
 final class RegionSection extends VBox {
-    private static final int ROUNDS = 20;
-
     private final Desk desk;
     private final TextField part;
     private final CheckBox missing = new CheckBox(Labels.of("region.missing"));
     private final ComboBox<BodyRegion> region;
     private final FlowPane legend = Widgets.row();
     private Map<BodyRegion, BitSet> shown = Map.of();
+
+    private record Found(Optional<Integer> part) {}
 
     RegionSection(Desk desk) {
         super(6);
@@ -124,7 +124,17 @@ final class RegionSection extends VBox {
             return named < 0 ? Optional.empty() : Optional.of(named);
         }
         int chosen = desk.selection().chosen().get().mesh();
-        return chosen >= 0 ? Optional.of(chosen) : first(asset, RegionMarks::on).or(() -> first(asset, Mesh::skinned));
+        return chosen >= 0 ? Optional.of(chosen) : found().flatMap(Found::part);
+    }
+
+    /** What is meant where nothing is typed or selected; empty while it is being found. */
+    private Optional<Found> found() {
+        Asset asset = desk.now();
+        return desk.facts()
+                .of(
+                        "region-part",
+                        asset,
+                        w -> new Found(first(asset, RegionMarks::on).or(() -> first(asset, Mesh::skinned))));
     }
 
     private static Optional<Integer> first(Asset asset, Predicate<Mesh> which) {
@@ -135,8 +145,10 @@ final class RegionSection extends VBox {
     }
 
     private MarkRegions marked() throws StepRow.Unclear {
-        int mesh = part().orElseThrow(() -> new StepRow.Unclear("region.part", part.getText()));
-        return new MarkRegions(desk.now().meshRef(mesh), "", ROUNDS, MarkRegions.As.ATTRIBUTE, missing.isSelected());
+        int mesh = part().orElseThrow(() -> part.getText().isBlank()
+                ? new StepRow.Unclear(found().isEmpty() ? "region.looking" : "region.none")
+                : new StepRow.Unclear("region.part", part.getText()));
+        return new MarkRegions(desk.now().meshRef(mesh), missing.isSelected());
     }
 
     private SetRegion given() throws StepRow.Unclear {

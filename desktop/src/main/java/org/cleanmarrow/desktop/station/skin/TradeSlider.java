@@ -13,7 +13,6 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
-import org.cleanmarrow.ledger.StepCodec;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.skin.TransferWeights;
 
@@ -111,7 +110,7 @@ final class TradeSlider extends VBox {
     /** Whether what was tried is what would be done now, but for the trade. */
     private boolean isTyped(TransferWeights asked) {
         try {
-            return StepCodec.write(maker.make(asked.trade())).equals(StepCodec.write(asked));
+            return maker.make(asked.trade()).equals(asked);
         } catch (StepRow.Unclear e) {
             return false;
         }
