@@ -43,6 +43,21 @@ public class MessagesTest {
                 .contains("infinitely far");
     }
 
+    /** The later of two would be said, and the other be lost without a word. */
+    @Test
+    public void noKeyHasTwoSentences() throws Exception {
+        Path root = Path.of(System.getProperty("marrow.root"));
+        for (String file : List.of(
+                "core/src/main/resources/org/cleanmarrow/text/core.properties",
+                "desktop/src/main/resources/org/cleanmarrow/desktop/words.properties")) {
+            List<String> keys = Files.readAllLines(root.resolve(file)).stream()
+                    .filter(l -> l.matches("[a-zA-Z0-9.\\-]+=.*"))
+                    .map(l -> l.substring(0, l.indexOf('=')))
+                    .toList();
+            assertThat(keys).as(file).hasSizeGreaterThan(500).doesNotHaveDuplicates();
+        }
+    }
+
     /** Words are put to a key long after it was written: one that has none would be noticed too late. */
     @Test
     public void everyKeyInTheCodeHasItsSentence() throws Exception {
