@@ -12,12 +12,16 @@ import org.cleanmarrow.checks.caches.CacheUnit;
 import org.cleanmarrow.checks.caches.StrandsBare;
 import org.cleanmarrow.checks.caches.StrandsBudget;
 import org.cleanmarrow.checks.collision.BodiesWithoutShape;
+import org.cleanmarrow.checks.collision.BodyInertia;
 import org.cleanmarrow.checks.collision.BodyMass;
 import org.cleanmarrow.checks.collision.JointApart;
+import org.cleanmarrow.checks.collision.JointFights;
+import org.cleanmarrow.checks.collision.JointLimits;
 import org.cleanmarrow.checks.collision.PartsThatDoNotCollide;
 import org.cleanmarrow.checks.collision.ShapeSize;
 import org.cleanmarrow.checks.collision.ShapesOverlap;
 import org.cleanmarrow.checks.collision.StillRoot;
+import org.cleanmarrow.checks.collision.ThinShapes;
 import org.cleanmarrow.checks.intake.CountBudget;
 import org.cleanmarrow.checks.intake.DuplicateContent;
 import org.cleanmarrow.checks.intake.ExtensionsAllowed;
@@ -138,6 +142,10 @@ public final class Checks {
             new BodyMass(),
             new ShapeSize(),
             new JointApart(),
+            new ThinShapes(),
+            new JointLimits(),
+            new JointFights(),
+            new BodyInertia(),
             new DuplicateContent(),
             new UnusedContent(),
             new ExtensionsAllowed(),

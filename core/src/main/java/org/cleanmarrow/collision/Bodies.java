@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.pose.Rig;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
@@ -30,6 +31,36 @@ public final class Bodies {
     /** What to call a collider: its own name, or its node's. */
     public static String name(Asset asset, Collider collider) {
         return collider.name().isEmpty() ? asset.nodeRef(collider.node()) : collider.name();
+    }
+
+    /** Colliders that a pattern names by their own names or those of their nodes, in their order; none may fit. */
+    public static List<Collider> named(Asset asset, String pattern) {
+        NamePattern names = new NamePattern(pattern);
+        String[] refs = asset.nodeRefs();
+        return colliders(asset).stream()
+                .filter(c -> names.fits(c.name())
+                        || names.fits(refs[c.node()])
+                        || names.fits(asset.nodes().get(c.node()).name()))
+                .toList();
+    }
+
+    /** The collider of a name at a node, the first of several. */
+    public static Optional<Collider> at(Asset asset, int node, String name) {
+        return colliders(asset).stream()
+                .filter(c -> c.node() == node && c.name().equals(name))
+                .findFirst();
+    }
+
+    /** From a node's axes into the same ones without the node's scale, right-handed, in metres. */
+    public static Matrix4d toMetres(Asset asset, int node) {
+        return toMetres(asset, new Rig(asset).rest().world()[node]);
+    }
+
+    /** The same where the node stands as {@code world} says. */
+    public static Matrix4d toMetres(Asset asset, Matrix4d world) {
+        double metres = asset.conventions().metresPerUnit();
+        Vector3d scale = world.getScale(new Vector3d()).mul(metres);
+        return new Matrix4d().scaling(world.determinant3x3() < 0 ? -scale.x : scale.x, scale.y, scale.z);
     }
 
     /** The body of a node, if it has one. */

@@ -51,6 +51,18 @@ public record Collider(String name, int node, Frame at, Shape shape, Role role, 
         return new Collider(name, node, stands, changed, role, surface, filter);
     }
 
+    public Collider withName(String changed) {
+        return new Collider(changed, node, at, shape, role, surface, filter);
+    }
+
+    public Collider withRole(Role changed) {
+        return new Collider(name, node, at, shape, changed, surface, filter);
+    }
+
+    public Collider withSurface(Surface changed) {
+        return new Collider(name, node, at, shape, role, changed, filter);
+    }
+
     public Collider withFilter(Filter changed) {
         return new Collider(name, node, at, shape, role, surface, changed);
     }

@@ -1,5 +1,6 @@
 package org.cleanmarrow.collision;
 
+import com.github.quickhull3d.InternalErrorException;
 import com.github.quickhull3d.QuickHull3D;
 import java.util.Arrays;
 import java.util.BitSet;
@@ -17,6 +18,9 @@ import org.joml.Vector3dc;
  */
 public record Hull(double[] points, int[] triangles) {
     private static final int CANDIDATES = 400;
+    /** How far out a point must lie to count, by size, where the library's own choice fails; the first is that. */
+    private static final double[] TOLERANCES = {0, 1e-10, 1e-8, 1e-6};
+
     private static final List<Vector3dc> DIRECTIONS =
             IntStream.range(0, 160).<Vector3dc>mapToObj(i -> spread(i, 160)).toList();
 
@@ -31,10 +35,26 @@ public record Hull(double[] points, int[] triangles) {
             return Optional.empty();
         }
         QuickHull3D hull = new QuickHull3D();
-        try {
-            hull.build(points, points.length / 3);
-            hull.triangulate();
-        } catch (IllegalArgumentException flat) {
+        double size = 0;
+        for (double x : points) {
+            size = Math.max(size, Math.abs(x));
+        }
+        boolean built = false;
+        for (int attempt = 0; !built && attempt < TOLERANCES.length; attempt++) {
+            try {
+                hull.setExplicitDistanceTolerance(
+                        attempt == 0 ? QuickHull3D.AUTOMATIC_TOLERANCE : TOLERANCES[attempt] * size);
+                hull.build(points, points.length / 3);
+                hull.triangulate();
+                built = true;
+            } catch (IllegalArgumentException flat) {
+                return Optional.empty();
+            } catch (InternalErrorException crossed) {
+                // Points that nearly coincide can cross its faces; what is wider drops them.
+                hull = new QuickHull3D();
+            }
+        }
+        if (!built) {
             return Optional.empty();
         }
         double[] corners = new double[3 * hull.getNumVertices()];

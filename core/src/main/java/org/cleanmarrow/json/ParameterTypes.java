@@ -16,6 +16,7 @@ import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.reference.MeshOutline;
 import org.cleanmarrow.reference.SkeletonOutline;
+import org.cleanmarrow.work.Pulls;
 import org.cleanmarrow.work.VertexAmounts;
 import org.cleanmarrow.work.VertexSet;
 import org.joml.Quaterniond;
@@ -95,6 +96,14 @@ public final class ParameterTypes {
                     VertexAmountsJson::write,
                     VertexAmountsJson::read,
                     VertexAmountsJson.SCHEMA),
+            of(
+                    Pulls.class,
+                    "pulls on bodies",
+                    Form.STRUCTURE,
+                    new Pulls(List.of(new Pulls.Pull(1, "a", new Vector3d(), new Vector3d(0, 1, 0)))),
+                    PullsJson::write,
+                    (j, w) -> PullsJson.read(j),
+                    PullsJson.SCHEMA),
             of(
                     Conventions.class,
                     "conventions",

@@ -2,6 +2,7 @@ package org.cleanmarrow.simulation;
 
 import java.util.ArrayList;
 import java.util.List;
+import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.Hull;
 import org.cleanmarrow.collision.RigidBody;
@@ -62,8 +63,7 @@ final class BodyShapes {
     void add(Collider c, DSpace space) {
         int n = c.node();
         Vector3d scale = rest[n].getScale(new Vector3d());
-        double mirrored = rest[n].determinant3x3() < 0 ? -1 : 1;
-        Matrix4d size = new Matrix4d().scaling(mirrored * scale.x * metres, scale.y * metres, scale.z * metres);
+        Matrix4d size = Bodies.toMetres(asset, rest[n]);
         Collider inMetres = c.moved(size);
         Matrix4d at = new Matrix4d(back)
                 .mul(unscaled(rest[n], scale, metres))

@@ -2,7 +2,6 @@ package org.cleanmarrow.simulation;
 
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
-import org.ode4j.math.DQuaternionC;
 import org.ode4j.ode.DAMotorJoint;
 import org.ode4j.ode.DBody;
 import org.ode4j.ode.DWorld;
@@ -29,8 +28,8 @@ final class Leaning {
     Leaning(DWorld world, DBody hangs, DBody holds, Vector3d axis, double lean, double least, double most) {
         this.hangs = hangs;
         this.holds = holds;
-        rest = turn(holds).conjugate().mul(turn(hangs));
-        along = turn(hangs).conjugate().transform(new Vector3d(axis));
+        rest = Driven.turn(holds).conjugate().mul(Driven.turn(hangs));
+        along = Driven.turn(hangs).conjugate().transform(new Vector3d(axis));
         motor = OdeHelper.createAMotorJoint(world);
         motor.attach(hangs, holds);
         motor.setMode(DAMotorJoint.AMotorMode.dAMotorUser);
@@ -44,23 +43,18 @@ final class Leaning {
         update();
     }
 
-    private static Quaterniond turn(DBody body) {
-        DQuaternionC q = body.getQuaternion();
-        return new Quaterniond(q.get1(), q.get2(), q.get3(), q.get0());
-    }
-
     /** Tells the motor how the bodies stand now. */
     void update() {
-        Quaterniond held = turn(holds);
+        Quaterniond held = Driven.turn(holds);
         // How the hanging body is turned from rest, seen from itself at rest.
         Quaterniond moved = new Quaterniond(rest)
                 .conjugate()
                 .mul(held.conjugate(new Quaterniond()))
-                .mul(turn(hangs));
+                .mul(Driven.turn(hangs));
         double sign = moved.w < 0 ? -1 : 1;
         double twist =
                 2 * Math.atan2(sign * (moved.x * along.x + moved.y * along.y + moved.z * along.z), sign * moved.w);
-        Vector3d now = turn(hangs).transform(new Vector3d(along));
+        Vector3d now = Driven.turn(hangs).transform(new Vector3d(along));
         Vector3d then = held.mul(rest, new Quaterniond()).transform(new Vector3d(along));
         Vector3d axis = then.cross(now, new Vector3d());
         double lean = Math.atan2(axis.length(), then.dot(now));

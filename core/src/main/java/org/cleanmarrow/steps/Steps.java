@@ -13,8 +13,14 @@ import org.cleanmarrow.steps.caches.SimulateCloth;
 import org.cleanmarrow.steps.caches.StrandsToMesh;
 import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.JoinBodies;
+import org.cleanmarrow.steps.collision.MirrorShapes;
+import org.cleanmarrow.steps.collision.PlaceShape;
+import org.cleanmarrow.steps.collision.RemoveCollision;
 import org.cleanmarrow.steps.collision.SetBody;
+import org.cleanmarrow.steps.collision.SetShapes;
 import org.cleanmarrow.steps.collision.ShapesApart;
+import org.cleanmarrow.steps.collision.ShapesFromParts;
+import org.cleanmarrow.steps.collision.ShapesToParts;
 import org.cleanmarrow.steps.collision.SimulateBodies;
 import org.cleanmarrow.steps.collision.StandIn;
 import org.cleanmarrow.steps.intake.Combine;
@@ -245,7 +251,13 @@ public final class Steps {
             SetCloth.class,
             SetStray.class,
             SimulateCloth.class,
-            SimulateBodies.class);
+            SimulateBodies.class,
+            PlaceShape.class,
+            SetShapes.class,
+            MirrorShapes.class,
+            RemoveCollision.class,
+            ShapesFromParts.class,
+            ShapesToParts.class);
 
     private Steps() {}
 }

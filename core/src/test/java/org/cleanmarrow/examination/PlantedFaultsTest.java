@@ -98,8 +98,61 @@ public class PlantedFaultsTest {
                         new RigidBody(node("crate"), RigidBody.Kind.FREE, 3),
                         new RigidBody(node("joint_0"), RigidBody.Kind.STILL, 0),
                         hung)));
+        RigidBody still = new RigidBody(node("joint_0"), RigidBody.Kind.STILL, 0);
+        RigidBody swings = new RigidBody(node("crate"), RigidBody.Kind.FREE, 3);
+        Collider plate = new Collider("", node("crate"), Frame.NONE, new Shape.Box(0.02, 0.009, 0.02));
+        plant("shape-thin", "crate", CLEAN.withAttached(List.of(tool, plate, swings)));
+        Collider beside = new Collider("", node("joint_0"), Frame.at(new Vector3d(0, 2, 0)), new Shape.Sphere(2.1));
+        RigidJoint.Limit pinned = new RigidJoint.Limit(false, 7, 0, 0);
+        for (RigidJoint.Limit limit :
+                List.of(new RigidJoint.Limit(true, 1, 0.2, 1), new RigidJoint.Limit(true, 1, 0, -1))) {
+            plant(
+                    "joint-limits",
+                    "crate",
+                    CLEAN.withAttached(List.of(tool, ball, beside, swings, still, joint(List.of(pinned, limit)))),
+                    "joint-apart");
+        }
+        RigidJoint.Drive beyond = new RigidJoint.Drive(true, 0, false, 1e9, 2, 0, 3, 0);
+        plant(
+                "joint-limits",
+                "crate",
+                CLEAN.withAttached(List.of(
+                        tool,
+                        ball,
+                        beside,
+                        swings,
+                        still,
+                        joint(List.of(pinned, new RigidJoint.Limit(true, 1, -1, 1)), beyond))),
+                "joint-apart");
+        plant(
+                "joint-fights",
+                "crate",
+                CLEAN.withAttached(
+                        List.of(tool, ball, beside, swings, still, joint(List.of(pinned)), joint(List.of(pinned)))),
+                "joint-apart");
+        plant(
+                "joint-fights",
+                "crate",
+                CLEAN.withAttached(List.of(
+                        tool,
+                        ball,
+                        beside,
+                        new RigidBody(node("crate"), RigidBody.Kind.STILL, 0),
+                        still,
+                        joint(List.of(pinned)))),
+                "joint-apart");
+        for (Vector3d inertia : List.of(new Vector3d(1, 2, 3.1), new Vector3d(1, 1, 0.0009), new Vector3d(0, 1, 1))) {
+            RigidBody.Mass mass = new RigidBody.Mass(3, new Vector3d(), inertia, Frame.NONE);
+            RigidBody spun = new RigidBody(
+                    node("crate"), RigidBody.Kind.FREE, mass, RigidBody.Speed.NONE, RigidBody.Damping.NONE);
+            plant("body-inertia", "crate", CLEAN.withAttached(List.of(tool, ball, spun)));
+        }
         Collider tiny = new Collider("", node("crate"), Frame.NONE, new Shape.Sphere(0.002));
         plant("shape-size", "crate", CLEAN.withAttached(List.of(tool, tiny)));
+    }
+
+    private static RigidJoint joint(List<RigidJoint.Limit> limits, RigidJoint.Drive... drives) {
+        return new RigidJoint("", node("crate"), Frame.NONE, node("joint_0"), limits, List.of(drives), false);
     }
 
     /** Caches of the crate in another unit and of another mesh, and a part of lines. */

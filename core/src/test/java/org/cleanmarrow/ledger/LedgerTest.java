@@ -15,7 +15,9 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import org.cleanmarrow.caches.Shrinking;
+import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.RigidBody;
+import org.cleanmarrow.collision.ShapeNumbers;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.json.BadJson;
 import org.cleanmarrow.json.ParameterType;
@@ -39,8 +41,14 @@ import org.cleanmarrow.steps.caches.SimulateCloth;
 import org.cleanmarrow.steps.caches.StrandsToMesh;
 import org.cleanmarrow.steps.collision.FitShapes;
 import org.cleanmarrow.steps.collision.JoinBodies;
+import org.cleanmarrow.steps.collision.MirrorShapes;
+import org.cleanmarrow.steps.collision.PlaceShape;
+import org.cleanmarrow.steps.collision.RemoveCollision;
 import org.cleanmarrow.steps.collision.SetBody;
+import org.cleanmarrow.steps.collision.SetShapes;
 import org.cleanmarrow.steps.collision.ShapesApart;
+import org.cleanmarrow.steps.collision.ShapesFromParts;
+import org.cleanmarrow.steps.collision.ShapesToParts;
 import org.cleanmarrow.steps.collision.SimulateBodies;
 import org.cleanmarrow.steps.collision.StandIn;
 import org.cleanmarrow.steps.intake.Combine;
@@ -310,6 +318,16 @@ public class LedgerTest {
                 new SetStray("crates", VertexSet.ALL, 0.25, 2),
                 new SimulateCloth("crates", "linear", "", 1),
                 new SimulateBodies("", 0.1, "let_go"),
+                new PlaceShape(
+                        "crates",
+                        "stand",
+                        PlaceShape.Kind.BOX,
+                        new ShapeNumbers(new Vector3d(0, 1, 0), new Vector3d(0, 30, 0), new Vector3d(1, 2, 3))),
+                new SetShapes("*", SetShapes.Use.TRIGGER, 0.4, 0.2),
+                new MirrorShapes("*"),
+                new ShapesToParts("*", "*_collision", true),
+                new ShapesFromParts("*_collision", ShapesFromParts.Kind.HULL, Collider.Role.QUERY),
+                new RemoveCollision("*", RemoveCollision.What.ALL),
                 new Shatter("crates", 4),
                 new RelaxUvs("figure", VertexSet.ALL, 0));
     }

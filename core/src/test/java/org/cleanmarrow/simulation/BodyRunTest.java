@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import org.cleanmarrow.collision.Collider;
@@ -70,7 +71,8 @@ public class BodyRunTest {
         for (int k = 0; k < times.length; k++) {
             times[k] = (float) (k / RATE);
         }
-        return new BodyRun(asset, clip, Double.NaN).run(times, Work.QUIET).frames();
+        return BodyRun.run(asset, clip, Double.NaN, times, List.of(), Work.QUIET)
+                .frames();
     }
 
     private static Vector3d place(Map<Integer, Matrix4d> frame, int node) {
@@ -145,17 +147,21 @@ public class BodyRunTest {
         }
     }
 
-    @Test
-    public void aStackStandsAndComesOutTheSameTwice() {
+    private static Asset stack(int boxes) {
         List<Node> nodes = new ArrayList<>(List.of(at("floor", 0, -0.5, 0)));
         List<Attached> things = new ArrayList<>(
                 List.of(solid(0, new Shape.Box(10, 1, 10), 0.6), new RigidBody(0, RigidBody.Kind.STILL, 0)));
-        for (int i = 1; i <= 5; i++) {
+        for (int i = 1; i <= boxes; i++) {
             nodes.add(at("box" + i, 0, 0.3 * i - 0.15, 0));
             things.add(solid(i, new Shape.Box(0.3, 0.3, 0.3), 0.6));
             things.add(free(i));
         }
-        Asset asset = asset(nodes, List.of(), things.toArray(Attached[]::new));
+        return asset(nodes, List.of(), things.toArray(Attached[]::new));
+    }
+
+    @Test
+    public void aStackStandsAndComesOutTheSameTwice() {
+        Asset asset = stack(5);
         List<Map<Integer, Matrix4d>> frames = run(asset, 3);
         for (int i = 1; i <= 5; i++) {
             assertThat(place(frames.getLast(), i).distance(place(frames.getFirst(), i)))
@@ -165,6 +171,97 @@ public class BodyRunTest {
         for (int k = 0; k < frames.size(); k++) {
             assertThat(again.get(k)).as("frame " + k).isEqualTo(frames.get(k));
         }
+    }
+
+    /** A spring of stiffness k about a hinge's axis swings a wheel in 2 pi times the root of inertia over k (textbook). */
+    @Test
+    public void aDriveIsASpring() {
+        double r = 0.2;
+        double k = 1.5;
+        List<RigidJoint.Limit> hinge = List.of(PINNED, new RigidJoint.Limit(true, 3, 0, 0));
+        RigidJoint.Drive drive = new RigidJoint.Drive(true, 2, false, Double.POSITIVE_INFINITY, 0.4, 0, k, 0);
+        RigidJoint joint = new RigidJoint("", 0, Frame.NONE, -1, hinge, List.of(drive), false);
+        Asset asset = asset(List.of(at("wheel", 0, 0, 0)), List.of(), solid(0, new Shape.Sphere(r), 0), free(0), joint);
+        List<Map<Integer, Matrix4d>> frames = run(asset, 3);
+        double[] angles = frames.stream()
+                .mapToDouble(f -> Math.atan2(f.get(0).m01(), f.get(0).m00()) - 0.4)
+                .toArray();
+        double period = 2 * Math.PI * Math.sqrt(0.4 * 2 * r * r / k);
+        assertThat(Mechanics.period(angles, RATE)).isCloseTo(period, within(0.02 * period));
+        // It swings about where it is drawn to, as far to either side.
+        assertThat(Arrays.stream(angles).max().orElseThrow()).isBetween(0.3, 0.41);
+        assertThat(Arrays.stream(angles).min().orElseThrow()).isCloseTo(-0.4, within(0.01));
+    }
+
+    /** Held level by a spring, a rod sags until k times the angle is m g l times its cosine (textbook); stiff ones are steady too. */
+    @Test
+    public void aDriveHoldsAWeightSteadily() {
+        for (double k : new double[] {40, 4000, 4e6}) {
+            RigidJoint.Drive drive = new RigidJoint.Drive(true, 2, false, Double.POSITIVE_INFINITY, 0, 0, k, k / 10);
+            RigidJoint joint = new RigidJoint(
+                    "", 0, Frame.at(new Vector3d(-0.5, 0, 0)), -1, List.of(PINNED), List.of(drive), false);
+            Asset asset = asset(
+                    List.of(at("rod", 0.5, 0, 0)), List.of(), solid(0, new Shape.Sphere(0.05), 0), free(0), joint);
+            List<Map<Integer, Matrix4d>> frames = run(asset, 6);
+            double angle = 0;
+            for (int i = 0; i < 50; i++) {
+                angle = 2 * Mechanics.G * 0.5 * Math.cos(angle) / k;
+            }
+            Matrix4d end = frames.getLast().get(0);
+            assertThat(Math.atan2(-end.m01(), end.m00())).isCloseTo(angle, within(0.02 * angle + 5e-4));
+            assertThat(end.getTranslation(new Vector3d()).distance(place(frames.get(frames.size() - 30), 0)))
+                    .isLessThan(1e-4);
+        }
+    }
+
+    /** Drawn at, a body comes to hang where the spring of the hand holds its weight: g over the square of its speed below. */
+    @Test
+    public void whatIsDrawnAtComesThere() {
+        Asset asset = asset(List.of(at("ball", 0, 0, 0)), List.of(), solid(0, new Shape.Sphere(0.1), 0.5), free(0));
+        float[] times = new float[120];
+        List<List<BodyWorld.Pull>> pulls = new ArrayList<>();
+        for (int k = 0; k < times.length; k++) {
+            times[k] = k / 60f;
+            pulls.add(List.of(new BodyWorld.Pull(0, new Vector3d(), new Vector3d(1, 2, 3))));
+        }
+        BodyRun.Result result = BodyRun.run(asset, null, Double.NaN, times, pulls, Work.QUIET);
+        assertThat(place(result.frames().getLast(), 0).distance(1, 2 - Mechanics.G / 400, 3))
+                .isLessThan(1e-3);
+    }
+
+    /** Frame by frame with other worlds between is the same to the bit as at one go. */
+    @Test
+    public void worldsDoNotDisturbEachOther() {
+        Asset asset = stack(5);
+        List<Map<Integer, Matrix4d>> whole = run(asset, 0.5);
+        try (BodyWorld one = new BodyWorld(asset, null, Double.NaN, 0);
+                BodyWorld other = new BodyWorld(stack(3), null, Double.NaN, 0)) {
+            for (int k = 1; k < whole.size(); k++) {
+                one.advance((float) (k / RATE), List.of());
+                other.advance((float) (k / RATE), List.of());
+                assertThat(one.frame()).isEqualTo(whole.get(k));
+            }
+        }
+    }
+
+    /** Two balls in one place fly apart with energy that nobody gave them, and it is said; those that fall alone gain none. */
+    @Test
+    public void energyFromNowhereIsFound() {
+        Asset apart = asset(
+                List.of(at("a", 0, 0, 0), at("b", 1, 0, 0)),
+                List.of(),
+                solid(0, new Shape.Sphere(0.1), 0.5),
+                solid(1, new Shape.Sphere(0.1), 0.5),
+                free(0),
+                free(1));
+        Asset within = apart.withNodes(List.of(at("a", 0, 0, 0), at("b", 0.02, 0, 0)));
+        float[] times = {0, 0.05f, 0.1f, 0.15f};
+        assertThat(BodyRun.run(apart, null, Double.NaN, times, List.of(), Work.QUIET)
+                        .grown())
+                .isZero();
+        assertThat(BodyRun.run(within, null, Double.NaN, times, List.of(), Work.QUIET)
+                        .grown())
+                .isGreaterThan(0.5);
     }
 
     /** A hinge with stops, and a ball that may lean within a cone: neither goes beyond, though it falls with all its weight. */

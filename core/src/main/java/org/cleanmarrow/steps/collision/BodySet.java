@@ -1,6 +1,7 @@
 package org.cleanmarrow.steps.collision;
 
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Objects;
@@ -17,18 +18,19 @@ import org.joml.Vector3d;
  * The joints of a person that bear a shape when the whole is to fall or be pushed: hips, spine, chest, head, and of each limb the upper
  * and lower part with hand or foot; sixteen (common practice). Fingers belong to the hand, toes to the foot, collars and neck to the
  * chest, twist joints to the bone along which they lie. What hangs from the body, such as a cape or a scarf, keeps its own.
+ *
+ * @param owners for each node that whose shape holds what it moves, itself where it is one of the set or of something that hangs
+ *     from it
+ * @param person all but what hangs from the body
  */
-final class BodySet {
+record BodySet(int[] owners, BitSet person) {
     /** A twist joint is no farther from its bone than this share of its length. */
     private static final double ALONG = 0.15;
 
-    private BodySet() {}
-
     /**
-     * For each node that whose shape holds what it moves, itself where it is one of the set or of something that hangs from it. Empty
-     * where the asset is nobody with a role for hips and head.
+     * The set of a person; empty where the asset is nobody with a role for hips and head.
      */
-    static Optional<int[]> owners(Asset asset) {
+    static Optional<BodySet> of(Asset asset) {
         Map<Role, Integer> roles = Roles.known(asset);
         if (!roles.containsKey(Role.HIPS) || !roles.containsKey(Role.HEAD)) {
             return Optional.empty();
@@ -42,15 +44,17 @@ final class BodySet {
         Map<Integer, Role> ofNodes = new HashMap<>();
         roles.forEach((role, node) -> ofNodes.putIfAbsent(node, role));
         boolean upper = roles.containsKey(Role.UPPER_CHEST);
+        BitSet person = new BitSet();
         for (int n = 0; n < own.length; n++) {
             Role role = ofNodes.get(n);
-            boolean bears = role != null && bears(role, upper);
-            boolean belongs = role == null && (isBelowEnd(parents, ofNodes, n) || isAlong(parents, at, ofNodes, n));
-            if (!bears && (role != null || belongs)) {
+            if (role != null || isBelowEnd(parents, ofNodes, n) || isAlong(parents, at, ofNodes, n)) {
+                person.set(n);
+            }
+            if (person.get(n) && (role == null || !bears(role, upper))) {
                 own[n] = above(parents, ofNodes, upper, n).orElse(n);
             }
         }
-        return Optional.of(own);
+        return Optional.of(new BodySet(own, person));
     }
 
     private static boolean bears(Role role, boolean upper) {

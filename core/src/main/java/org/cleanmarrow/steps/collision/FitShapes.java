@@ -2,6 +2,7 @@ package org.cleanmarrow.steps.collision;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -52,15 +53,18 @@ public record FitShapes(
 
         @Parameter(
                 says =
-                        "every joint, or of a person the sixteen that are usual, with fingers in the hand and toes in the"
-                                + " foot, and what hangs from it",
+                        "every joint; body: of a person the sixteen that are usual, with fingers in the hand and toes in the"
+                                + " foot, and what hangs from it; chains: joints in rows of three or more without a branch,"
+                                + " and of a person only what hangs from it; loose: parts that no joint deforms",
                 fallback = "\"joints\"")
         Set set)
         implements Step {
     /** Which joints bear a shape of their own. */
     public enum Set {
         JOINTS,
-        BODY
+        BODY,
+        CHAINS,
+        LOOSE
     }
 
     private static final String ENDING = "_shape";
@@ -81,13 +85,17 @@ public record FitShapes(
             throw new Refused("shapes.range", share, corners);
         }
         List<Integer> chosen = Names.nodes(asset, joints);
-        int[] owners = set == Set.JOINTS
-                ? IntStream.range(0, asset.nodes().size()).toArray()
-                : BodySet.owners(asset).orElseThrow(() -> new Refused("shapes.nobody"));
-        Map<Integer, double[]> moved = MovedPoints.of(asset, owners, work);
+        Map<Integer, double[]> moved =
+                set == Set.LOOSE ? MovedPoints.ofParts(asset) : MovedPoints.of(asset, owners(asset), work);
         chosen.removeIf(n -> !moved.containsKey(n));
+        if (set == Set.CHAINS) {
+            BitSet rows = ChainSet.of(asset);
+            chosen.removeIf(n -> !rows.get(n));
+        }
         if (chosen.isEmpty()) {
-            throw new Refused("shapes.no.joints", joints);
+            throw new Refused(
+                    set == Set.CHAINS ? "shapes.no.chains" : set == Set.LOOSE ? "shapes.no.parts" : "shapes.no.joints",
+                    joints);
         }
         Matrix4d[] world = new Rig(asset).rest().world();
         int[] parents = asset.parents();
@@ -100,7 +108,7 @@ public record FitShapes(
         for (int n : chosen) {
             work.stopIfCancelled();
             work.at(done++ / (double) chosen.size(), "fitting shapes");
-            boolean root = kind == ShapeFit.Kind.BEST && isHighest(asset, parents, n, moved);
+            boolean root = set != Set.LOOSE && kind == ShapeFit.Kind.BEST && isHighest(asset, parents, n, moved);
             Optional<ShapeFit> fit = ShapeFit.of(
                     Objects.requireNonNull(moved.get(n)),
                     root ? ShapeFit.Kind.BOX : kind,
@@ -127,6 +135,15 @@ public record FitShapes(
                         kinds.values().stream().mapToLong(k -> k).sum())
                 .note("shapes.kinds", said(kinds), Math.floor(1000 * least) / 10);
         return flat.isEmpty() ? change : change.note("shapes.flat", String.join(", ", flat));
+    }
+
+    /** For each node that whose shape holds what it moves. */
+    private int[] owners(Asset asset) throws Refused {
+        return set == Set.BODY
+                ? BodySet.of(asset)
+                        .orElseThrow(() -> new Refused("shapes.nobody"))
+                        .owners()
+                : IntStream.range(0, asset.nodes().size()).toArray();
     }
 
     static String said(Map<String, Long> kinds) {

@@ -5,11 +5,13 @@ import java.util.HashMap;
 import java.util.Map;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 import org.joml.Vector3d;
@@ -56,6 +58,21 @@ final class MovedPoints {
                 out.put(n, Arrays.copyOf(points.at, points.count));
             }
         });
+        return out;
+    }
+
+    /** By node the vertices of the part there that no joint deforms, in its axes. */
+    static Map<Integer, double[]> ofParts(Asset asset) {
+        Map<Integer, double[]> out = new HashMap<>();
+        for (int n = 0; n < asset.nodes().size(); n++) {
+            Node node = asset.nodes().get(n);
+            if (node.mesh() >= 0 && node.skin() < 0) {
+                float[] points = MeshTopology.restPositions(asset.meshes().get(node.mesh()));
+                double[] numbers = new double[points.length];
+                Arrays.setAll(numbers, i -> points[i]);
+                out.put(n, numbers);
+            }
+        }
         return out;
     }
 

@@ -6,7 +6,6 @@ import java.util.List;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.RigidBody;
-import org.cleanmarrow.collision.Surface;
 import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
@@ -99,7 +98,7 @@ public record SetBody(
         int[] bearers = Bodies.bearers(asset, set);
         for (Attached a : asset.attached()) {
             if (a instanceof Collider c && set.get(bearers[c.node()])) {
-                all.add(rubbed(c));
+                all.add(c.withSurface(SetShapes.rubbed(c.surface(), friction, bounce)));
             } else if (!(a instanceof RigidBody b && set.get(b.node()))) {
                 all.add(a);
             }
@@ -119,22 +118,5 @@ public record SetBody(
         return Change.of(asset.withAttached(all))
                 .count("bodies.set", chosen.size())
                 .note("bodies.mass", sum);
-    }
-
-    private Collider rubbed(Collider c) {
-        Surface was = c.surface();
-        return new Collider(
-                c.name(),
-                c.node(),
-                c.at(),
-                c.shape(),
-                c.role(),
-                new Surface(
-                        friction < 0 ? was.staticFriction() : friction,
-                        friction < 0 ? was.dynamicFriction() : friction,
-                        bounce < 0 ? was.restitution() : bounce,
-                        was.frictions(),
-                        was.restitutions()),
-                c.filter());
     }
 }

@@ -9,6 +9,7 @@ import java.util.Set;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.edit.Clips;
+import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.Timing;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.Asset;
@@ -19,8 +20,10 @@ import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.RestBox;
 import org.cleanmarrow.simulation.BodyRun;
+import org.cleanmarrow.simulation.BodyWorld;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
+import org.cleanmarrow.work.Pulls;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.StepInfo;
@@ -48,7 +51,10 @@ public record SimulateBodies(
                 says =
                         "a level floor for the bodies: none, at height zero, or under the lowest point of what is drawn at rest",
                 fallback = "\"none\"")
-        Floor floor)
+        Floor floor,
+
+        @Parameter(says = "what a hand drew at, frame by frame, while it was tried", fallback = "[]")
+        Pulls pulls)
         implements Step {
     /** What the bodies land on, beside still ones. */
     public enum Floor {
@@ -63,6 +69,11 @@ public record SimulateBodies(
     /** Onto nothing but what is still. */
     public SimulateBodies(String clip, double seconds, String name) {
         this(clip, seconds, name, Floor.NONE);
+    }
+
+    /** Nobody draws at them. */
+    public SimulateBodies(String clip, double seconds, String name, Floor floor) {
+        this(clip, seconds, name, floor, Pulls.NONE);
     }
 
     /** Over a clip. */
@@ -88,10 +99,9 @@ public record SimulateBodies(
         if (many > MOST_KEYS) {
             throw new Refused("simulate.long", Bodies.all(asset).size(), times.length, MOST_KEYS);
         }
-        BodyRun run = new BodyRun(asset, source, height(asset));
-        BodyRun.Result result = run.run(times, work);
-        if (run.left() > 0) {
-            throw new Refused("simulate.left", run.left());
+        BodyRun.Result result = BodyRun.run(asset, source, height(asset), times, pulls(asset, times.length), work);
+        if (result.gone() > 0) {
+            throw new Refused("simulate.left", result.gone());
         }
         Set<Integer> moved = new HashSet<>(result.nodes());
         List<Channel> channels = new ArrayList<>(source == null ? List.of() : source.channels());
@@ -106,11 +116,32 @@ public record SimulateBodies(
         Clip made = new Clip(called, channels, rate, false, true, List.of(), Passthrough.NONE);
         Change change = source == null ? added(asset, made) : Clips.inPlaceOf(asset, List.of(number), made, true);
         change = change.count("bodies.let.go", result.nodes().size());
-        return run.loose() == 0 ? change : change.note("simulate.loose", run.loose());
+        change = result.loose() == 0 ? change : change.note("simulate.loose", result.loose());
+        change = result.grown() == 0 ? change : change.note("simulate.grown", result.grown());
+        return result.away().isEmpty()
+                ? change
+                : change.note(
+                        "simulate.away",
+                        result.away().size(),
+                        asset.nodeRef(result.away().getFirst()));
+    }
+
+    /** For each frame what pulls on the way there. */
+    private List<List<BodyWorld.Pull>> pulls(Asset asset, int frames) throws Refused {
+        List<List<BodyWorld.Pull>> out = new ArrayList<>();
+        for (Pulls.Pull pull : pulls.list()) {
+            if (pull.frame() < frames) {
+                while (out.size() <= pull.frame()) {
+                    out.add(new ArrayList<>());
+                }
+                out.get(pull.frame()).add(new BodyWorld.Pull(Names.node(asset, pull.node()), pull.at(), pull.to()));
+            }
+        }
+        return out;
     }
 
     /** Of the floor, in the asset's unit; not a number: there is none. */
-    private double height(Asset asset) throws Refused {
+    public double height(Asset asset) throws Refused {
         if (floor != Floor.LOWEST) {
             return floor == Floor.ZERO ? 0 : Double.NaN;
         }

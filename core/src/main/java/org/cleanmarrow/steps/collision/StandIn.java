@@ -5,9 +5,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.stream.IntStream;
 import org.cleanmarrow.collision.Collider;
+import org.cleanmarrow.collision.ConvexParts;
 import org.cleanmarrow.collision.Filter;
 import org.cleanmarrow.collision.Frame;
+import org.cleanmarrow.collision.Hull;
 import org.cleanmarrow.collision.Shape;
 import org.cleanmarrow.collision.ShapeFit;
 import org.cleanmarrow.collision.Surface;
@@ -17,6 +20,7 @@ import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.naming.NamePattern;
+import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.work.Change;
 import org.cleanmarrow.work.Parameter;
 import org.cleanmarrow.work.Refused;
@@ -35,7 +39,8 @@ public record StandIn(
         String parts,
 
         @Parameter(
-                says = "drawn: the part itself; capsule, box, sphere, hull, or best: the least volume around it",
+                says = "drawn: the part itself; capsule, box, sphere, hull, or best: the least volume around it; parts:"
+                        + " several hulls close to one that is not convex",
                 fallback = "\"best\"")
         Kind kind,
 
@@ -51,7 +56,10 @@ public record StandIn(
         Collider.Role role,
 
         @Parameter(says = "corners of a hull at most", fallback = "32", least = 4, most = 255)
-        int corners)
+        int corners,
+
+        @Parameter(says = "hulls at most, of the kind parts", fallback = "8", least = 1, most = 64)
+        int hulls)
         implements Step {
     /** What stands for a part. */
     public enum Kind {
@@ -60,11 +68,17 @@ public record StandIn(
         CAPSULE,
         BOX,
         SPHERE,
-        HULL
+        HULL,
+        PARTS
     }
 
+    /** How much of the hulls of a part that is not convex may be empty; less is not cut further. */
+    private static final double EMPTY = 0.05;
+
+    private static final String PART = "_part_";
+
     public StandIn(String parts, Kind kind, int over) {
-        this(parts, kind, over, Collider.Role.SOLID, 32);
+        this(parts, kind, over, Collider.Role.SOLID, 32, 8);
     }
 
     public StandIn(String parts, Kind kind) {
@@ -73,8 +87,8 @@ public record StandIn(
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
-        if (over < 0 || corners < 4 || corners > 255) {
-            throw new Refused("stand.in.range", over, corners);
+        if (over < 0 || corners < 4 || corners > 255 || hulls < 1 || hulls > 64) {
+            throw new Refused("stand.in.range", over, corners, hulls);
         }
         List<Attached> all = new ArrayList<>(asset.attached());
         Map<String, Long> kinds = new TreeMap<>();
@@ -99,12 +113,16 @@ public record StandIn(
                 continue;
             }
             int at = n;
-            all.removeIf(
-                    a -> a instanceof Collider c && c.node() == at && c.name().isEmpty());
-            Collider made = drawn ? asDrawn(n) : around(mesh, n);
-            all.add(made);
-            kinds.merge(
-                    made.shape() instanceof Shape.Drawn ? "drawn" : made.shape().kind(), 1L, Long::sum);
+            String piece = node.name() + PART;
+            all.removeIf(a -> a instanceof Collider c
+                    && c.node() == at
+                    && (c.name().isEmpty() || c.name().startsWith(piece)));
+            List<Collider> made = drawn
+                    ? List.of(asDrawn(n))
+                    : kind == Kind.PARTS ? inParts(mesh, n, piece, work) : List.of(around(mesh, n));
+            all.addAll(made);
+            made.forEach(c -> kinds.merge(
+                    c.shape() instanceof Shape.Drawn ? "drawn" : c.shape().kind(), 1L, Long::sum));
         }
         if (fitting == 0) {
             throw new Refused("stand.in.no.parts", parts);
@@ -122,15 +140,35 @@ public record StandIn(
         return new Collider("", node, Frame.NONE, new Shape.Drawn(false), role, Surface.PLAIN, Filter.ALL);
     }
 
-    /** What lies in one plane collides as it is drawn. */
-    private Collider around(Mesh mesh, int node) {
-        double[] points = new double[3 * mesh.vertexCount()];
+    private List<Collider> inParts(Mesh mesh, int node, String piece, Work work) {
+        MeshTopology topology = MeshTopology.of(mesh);
+        int[] island = IntStream.range(0, topology.vertexCount())
+                .map(topology::islandOf)
+                .toArray();
+        List<Collider> out = new ArrayList<>();
+        for (Hull hull : ConvexParts.of(points(mesh), topology.corners(), island, hulls, EMPTY, work)) {
+            hull.reduced(corners)
+                    .ifPresent(h -> out.add(asDrawn(node)
+                            .withShape(Frame.NONE, h.shape())
+                            .withName(hulls == 1 ? "" : piece + (out.size() + 1))));
+        }
+        return out.isEmpty() ? List.of(asDrawn(node)) : out;
+    }
+
+    private static double[] points(Mesh mesh) {
+        double[] out = new double[3 * mesh.vertexCount()];
         int i = 0;
         for (Primitive p : mesh.primitives()) {
             for (float x : p.positions()) {
-                points[i++] = x;
+                out[i++] = x;
             }
         }
+        return out;
+    }
+
+    /** What lies in one plane collides as it is drawn. */
+    private Collider around(Mesh mesh, int node) {
+        double[] points = points(mesh);
         Optional<ShapeFit> fit = ShapeFit.of(points, ShapeFit.Kind.valueOf(kind.name()), null, 1, corners);
         Collider drawn = asDrawn(node);
         return fit.map(f -> drawn.withShape(f.frame(), f.shape())).orElse(drawn);
