@@ -19,10 +19,9 @@ public record ShapeNumbers(Vector3d middle, Vector3d degrees, Vector3d size) {
             return new ShapeNumbers(middle(solid), new Vector3d(), solid.size());
         }
         Frame frame = inMetres.at().proper(false);
-        Vector3d turns = new Quaterniond(frame.turn()).getEulerAnglesZYX(new Vector3d());
         return new ShapeNumbers(
                 new Vector3d(frame.origin()),
-                new Vector3d(Math.toDegrees(turns.x), Math.toDegrees(turns.y), Math.toDegrees(turns.z)),
+                degrees(new Quaterniond(frame.turn())),
                 inMetres.shape().size());
     }
 
@@ -43,6 +42,33 @@ public record ShapeNumbers(Vector3d middle, Vector3d degrees, Vector3d size) {
 
     public Frame frame() {
         return Frame.at(middle, turn());
+    }
+
+    public ShapeNumbers at(Vector3d place) {
+        return new ShapeNumbers(place, degrees, size);
+    }
+
+    public ShapeNumbers sized(Vector3d changed) {
+        return new ShapeNumbers(middle, degrees, changed);
+    }
+
+    /** Turned further, about its middle. */
+    public ShapeNumbers turned(Quaterniond further) {
+        return new ShapeNumbers(middle, degrees(further.mul(turn(), new Quaterniond())), size);
+    }
+
+    /** To a tenth of a millimetre and a hundredth of a degree, as a hand means them. */
+    public ShapeNumbers rounded() {
+        return new ShapeNumbers(rounded(middle, 1e4), rounded(degrees, 100), rounded(size, 1e4));
+    }
+
+    private static Vector3d rounded(Vector3d v, double parts) {
+        return v.mul(parts, new Vector3d()).round().div(parts);
+    }
+
+    private static Vector3d degrees(Quaterniond turn) {
+        Vector3d turns = turn.getEulerAnglesZYX(new Vector3d());
+        return new Vector3d(Math.toDegrees(turns.x), Math.toDegrees(turns.y), Math.toDegrees(turns.z));
     }
 
     /** The same with sizes of 0 taken from another. */

@@ -69,6 +69,19 @@ public record Influences(int[] offsets, int[] joints, float[] weights) {
         return Math.abs(whole - 1) <= most && Math.abs((double) single - 1) <= most;
     }
 
+    /** Position of the joint that moves a vertex most, the first of equals; -1 where none does. */
+    public int heaviest(int vertex) {
+        int best = -1;
+        float most = 0;
+        for (int i = offsets[vertex]; i < offsets[vertex + 1]; i++) {
+            if (weights[i] > most) {
+                most = weights[i];
+                best = joints[i];
+            }
+        }
+        return best;
+    }
+
     /** Weight of a joint on a vertex, 0 when it does not move it. */
     public float weight(int vertex, int joint) {
         float sum = 0;

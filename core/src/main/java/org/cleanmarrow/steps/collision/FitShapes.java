@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import org.cleanmarrow.collision.Collider;
@@ -67,7 +68,8 @@ public record FitShapes(
         LOOSE
     }
 
-    private static final String ENDING = "_shape";
+    /** What the name of a fitted shape adds to that of its node. */
+    public static final String ENDING = "_shape";
 
     /** The best for all joints. */
     public FitShapes() {
@@ -104,17 +106,25 @@ public record FitShapes(
         Map<String, Long> kinds = new TreeMap<>();
         List<String> flat = new ArrayList<>();
         double least = 1;
-        int done = 0;
-        for (int n : chosen) {
-            work.stopIfCancelled();
-            work.at(done++ / (double) chosen.size(), "fitting shapes");
-            boolean root = set != Set.LOOSE && kind == ShapeFit.Kind.BEST && isHighest(asset, parents, n, moved);
-            Optional<ShapeFit> fit = ShapeFit.of(
-                    Objects.requireNonNull(moved.get(n)),
-                    root ? ShapeFit.Kind.BOX : kind,
-                    bone(asset, joint, world, n),
-                    share,
-                    corners);
+        AtomicInteger done = new AtomicInteger();
+        // Each by itself, so that any number of cores finds the same.
+        List<Optional<ShapeFit>> fits = chosen.parallelStream()
+                .map(n -> {
+                    work.stopIfCancelled();
+                    work.at(done.getAndIncrement() / (double) chosen.size(), "fitting shapes");
+                    boolean root =
+                            set != Set.LOOSE && kind == ShapeFit.Kind.BEST && isHighest(asset, parents, n, moved);
+                    return ShapeFit.of(
+                            Objects.requireNonNull(moved.get(n)),
+                            root ? ShapeFit.Kind.BOX : kind,
+                            bone(asset, joint, world, n),
+                            share,
+                            corners);
+                })
+                .toList();
+        for (int i = 0; i < fits.size(); i++) {
+            int n = chosen.get(i);
+            Optional<ShapeFit> fit = fits.get(i);
             if (fit.isEmpty()) {
                 flat.add(asset.nodeRef(n));
                 continue;

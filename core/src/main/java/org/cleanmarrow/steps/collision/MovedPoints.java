@@ -43,7 +43,7 @@ final class MovedPoints {
             for (Primitive primitive : asset.meshes().get(place.mesh()).primitives()) {
                 Influences rows = primitive.influences();
                 for (int v = 0; rows != null && v < primitive.vertexCount(); v++) {
-                    int joint = heaviest(rows, v);
+                    int joint = rows.heaviest(v);
                     if (joint >= 0) {
                         found.computeIfAbsent(owners[joints[joint]], j -> new Points(world[j]))
                                 .add(p, 3 * (first + v));
@@ -74,18 +74,6 @@ final class MovedPoints {
             }
         }
         return out;
-    }
-
-    private static int heaviest(Influences rows, int v) {
-        int best = -1;
-        float most = 0;
-        for (int i = rows.offsets()[v]; i < rows.offsets()[v + 1]; i++) {
-            if (rows.weights()[i] > most) {
-                most = rows.weights()[i];
-                best = rows.joints()[i];
-            }
-        }
-        return best;
     }
 
     private static final class Points {

@@ -1,11 +1,7 @@
 package org.cleanmarrow.steps.collision;
 
 import java.util.ArrayList;
-import java.util.HashSet;
 import java.util.List;
-import java.util.Map;
-import java.util.Objects;
-import java.util.Set;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.edit.Clips;
@@ -13,12 +9,9 @@ import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.Timing;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.Asset;
-import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
-import org.cleanmarrow.model.Passthrough;
-import org.cleanmarrow.model.Sampler;
-import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.RestBox;
+import org.cleanmarrow.simulation.BodyKeys;
 import org.cleanmarrow.simulation.BodyRun;
 import org.cleanmarrow.simulation.BodyWorld;
 import org.cleanmarrow.work.Change;
@@ -28,9 +21,8 @@ import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
-import org.joml.Matrix4d;
-import org.joml.Quaterniond;
 import org.joml.Vector3d;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Lets the free bodies fall, swing and bump, while a clip moves the rest or all stands still, and keeps what they do as keys, one a
@@ -83,18 +75,13 @@ public record SimulateBodies(
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
-        if (!(seconds > 0 && seconds <= 600)) {
-            throw new Refused("simulate.seconds", seconds);
-        }
-        if (Bodies.all(asset).stream().noneMatch(b -> b.kind() == RigidBody.Kind.FREE)) {
-            throw new Refused("simulate.none");
-        }
+        ready(asset);
         int number = clip.isBlank() ? -1 : Clips.number(asset, clip);
-        Clip source = number < 0 ? null : asset.clips().get(number);
+        Clip source = source(asset);
         String called = !name.isBlank() ? name : source == null ? "bodies" : source.name() + "_bodies";
         Clips.free(asset, called);
         double rate = source == null ? RATE : source.rate();
-        float[] times = source == null ? Timing.frames(0, seconds, rate) : Timing.frames(source, rate);
+        float[] times = times(asset);
         long many = Bodies.all(asset).size() * (long) times.length;
         if (many > MOST_KEYS) {
             throw new Refused("simulate.long", Bodies.all(asset).size(), times.length, MOST_KEYS);
@@ -103,17 +90,7 @@ public record SimulateBodies(
         if (result.gone() > 0) {
             throw new Refused("simulate.left", result.gone());
         }
-        Set<Integer> moved = new HashSet<>(result.nodes());
-        List<Channel> channels = new ArrayList<>(source == null ? List.of() : source.channels());
-        channels.removeIf(c -> moved.contains(c.node())
-                && (c.path() == Channel.Path.TRANSLATION || c.path() == Channel.Path.ROTATION));
-        for (int n : result.nodes()) {
-            if (asset.nodes().get(n).local().matrix() != null) {
-                throw new Refused("simulate.matrix", asset.nodeRef(n));
-            }
-            channels.addAll(keys(asset, n, times, result.frames()));
-        }
-        Clip made = new Clip(called, channels, rate, false, true, List.of(), Passthrough.NONE);
+        Clip made = BodyKeys.clip(asset, source, called, rate, times, result.nodes(), result.frames());
         Change change = source == null ? added(asset, made) : Clips.inPlaceOf(asset, List.of(number), made, true);
         change = change.count("bodies.let.go", result.nodes().size());
         change = result.loose() == 0 ? change : change.note("simulate.loose", result.loose());
@@ -124,6 +101,38 @@ public record SimulateBodies(
                         "simulate.away",
                         result.away().size(),
                         asset.nodeRef(result.away().getFirst()));
+    }
+
+    /** Refuses an asset of which nothing could be let go. */
+    public void ready(Asset asset) throws Refused {
+        if (!(seconds > 0 && seconds <= 600)) {
+            throw new Refused("simulate.seconds", seconds);
+        }
+        if (Bodies.all(asset).stream().noneMatch(b -> b.kind() == RigidBody.Kind.FREE)) {
+            throw new Refused("simulate.none");
+        }
+        for (RigidBody body : Bodies.all(asset)) {
+            if (body.kind() == RigidBody.Kind.FREE
+                    && asset.nodes().get(body.node()).local().matrix() != null) {
+                throw new Refused("simulate.matrix", asset.nodeRef(body.node()));
+            }
+        }
+    }
+
+    /** The clip that moves the rest; null: all stands still. */
+    public @Nullable Clip source(Asset asset) throws Refused {
+        return clip.isBlank() ? null : asset.clips().get(Clips.number(asset, clip));
+    }
+
+    /** The moments that become keys, the first where it begins. */
+    public float[] times(Asset asset) throws Refused {
+        Clip source = source(asset);
+        return source == null ? Timing.frames(0, seconds, RATE) : Timing.frames(source, source.rate());
+    }
+
+    /** The same with what a hand did, as long as so many frames take. */
+    public SimulateBodies tried(int frames, Pulls hand) {
+        return new SimulateBodies(clip, clip.isBlank() ? frames / RATE : seconds, name, floor, hand);
     }
 
     /** For each frame what pulls on the way there. */
@@ -157,42 +166,5 @@ public record SimulateBodies(
         List<Clip> clips = new ArrayList<>(asset.clips());
         clips.add(made);
         return Change.of(asset.withClips(clips)).count("clips.made", 1);
-    }
-
-    /** Place and turn of a body's node against its parent, a key a frame. */
-    private static List<Channel> keys(Asset asset, int n, float[] times, List<Map<Integer, Matrix4d>> frames) {
-        int parent = asset.parents()[n];
-        float[] places = new float[3 * times.length];
-        float[] turns = new float[4 * times.length];
-        Quaterniond last = new Quaterniond();
-        Vector3d scale = new Vector3d();
-        float[] rest = asset.nodes().get(n).local().scale();
-        for (int k = 0; k < times.length; k++) {
-            Map<Integer, Matrix4d> frame = frames.get(k);
-            Matrix4d local = new Matrix4d(Objects.requireNonNull(frame.get(n)));
-            if (parent >= 0) {
-                Objects.requireNonNull(frame.get(parent)).invert(new Matrix4d()).mul(local, local);
-            }
-            places[3 * k] = (float) local.m30();
-            places[3 * k + 1] = (float) local.m31();
-            places[3 * k + 2] = (float) local.m32();
-            // A node that mirrors keeps its mirroring in its scale.
-            local.getScale(scale);
-            local.scale(Math.signum(rest[0]) / scale.x, Math.signum(rest[1]) / scale.y, Math.signum(rest[2]) / scale.z);
-            Quaterniond turn = local.getNormalizedRotation(new Quaterniond());
-            if (k > 0 && turn.dot(last) < 0) {
-                turn.mul(-1);
-            }
-            last.set(turn);
-            turns[4 * k] = (float) turn.x;
-            turns[4 * k + 1] = (float) turn.y;
-            turns[4 * k + 2] = (float) turn.z;
-            turns[4 * k + 3] = (float) turn.w;
-        }
-        Sampler place = new Sampler(Sampler.Interpolation.LINEAR, times, places, 3, Storage.FLOAT);
-        Sampler turn = new Sampler(Sampler.Interpolation.LINEAR, times, turns, 4, Storage.FLOAT);
-        return List.of(
-                new Channel(n, Channel.Path.TRANSLATION, place, "", Passthrough.NONE),
-                new Channel(n, Channel.Path.ROTATION, turn, "", Passthrough.NONE));
     }
 }

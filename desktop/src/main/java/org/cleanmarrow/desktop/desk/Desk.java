@@ -61,6 +61,7 @@ public final class Desk {
     private final ObjectProperty<DisplacementMap> price = new SimpleObjectProperty<>();
     private final Selection selection = new Selection(() -> isOpen() ? Optional.of(now()) : Optional.empty());
     private final Playback playback = new Playback();
+    private final LetGo letGo = new LetGo(this);
     private final Poses poses = new Poses(jobs);
     private final ObjectProperty<Asset> reference = new SimpleObjectProperty<>();
     private final ObjectProperty<Beside> beside = new SimpleObjectProperty<>();
@@ -116,6 +117,7 @@ public final class Desk {
     }
 
     public void close() {
+        letGo.forget();
         saver.closeGently();
         settings.closeGently();
         targets.queue().closeGently();
@@ -192,6 +194,11 @@ public final class Desk {
     }
 
     /** What is shown of time. */
+    /** Bodies let go while one watches. */
+    public LetGo letGo() {
+        return letGo;
+    }
+
     public Playback playback() {
         return playback;
     }
@@ -396,6 +403,7 @@ public final class Desk {
         beside.set(null);
         price.set(null);
         playback.hold(null);
+        letGo.forget();
         changed();
     }
 
@@ -418,6 +426,7 @@ public final class Desk {
 
     private void look(int steps) {
         looking = steps;
+        letGo.forget();
         selection.keep();
         playback.keep(now());
         revision.set(revision.get() + 1);

@@ -32,6 +32,9 @@ public final class Playback {
     /** What is shown on the assets that were looked at last, where it is made; the same clip as long as nothing changes. */
     private final Map<Asset, Clip> made = new IdentityHashMap<>();
 
+    private Clip live;
+    private Asset liveOn;
+
     /** Frames of the clip in hand, both ends included. */
     public record Frames(int first, int last) {}
 
@@ -92,8 +95,22 @@ public final class Playback {
         seconds.set(pose == null ? 0 : 1);
     }
 
+    /** Shows what is made as one watches, on one asset, in place of all else; null: no more. */
+    void live(Asset asset, Clip shown, double at) {
+        boolean was = live != null;
+        live = shown;
+        liveOn = asset;
+        if (shown != null || was) {
+            playing.set(false);
+            seconds.set(shown == null ? 0 : at);
+        }
+    }
+
     /** What is shown on an asset: the trial pose, or else the clip of the name that was picked, with those that play along. */
     public Optional<Clip> on(Asset asset) {
+        if (live != null && liveOn == asset) {
+            return Optional.of(live);
+        }
         if (trial.get() != null) {
             return Optional.of(made(asset, a -> trial.get().clip(a)));
         }

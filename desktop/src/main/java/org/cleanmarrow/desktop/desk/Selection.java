@@ -11,6 +11,8 @@ import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.property.SimpleStringProperty;
 import javafx.beans.property.StringProperty;
 import javafx.beans.value.ObservableValue;
+import org.cleanmarrow.collision.Bodies;
+import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 
@@ -20,6 +22,7 @@ public final class Selection {
     private final StringProperty joint = new SimpleStringProperty("");
     private final StringProperty compared = new SimpleStringProperty("");
     private final StringProperty locked = new SimpleStringProperty("");
+    private final ObjectProperty<ShapeName> shape = new SimpleObjectProperty<>();
     private final ObjectProperty<Chosen> chosen = new SimpleObjectProperty<>(Chosen.NONE);
     /** The asset that it was made on; null where there was none. */
     private Asset madeOn;
@@ -43,7 +46,28 @@ public final class Selection {
     }
 
     List<ObservableValue<?>> all() {
-        return List.of(joint, compared, locked, chosen);
+        return List.of(joint, compared, locked, chosen, shape);
+    }
+
+    /**
+     * A collision shape.
+     *
+     * @param node as the asset names it
+     * @param name its own; may be empty
+     */
+    public record ShapeName(String node, String name) {}
+
+    /** The collision shape in hand; null for none. */
+    public ObjectProperty<ShapeName> shape() {
+        return shape;
+    }
+
+    /** The collision shape in hand, as it is in the asset looked at. */
+    public Optional<Collider> collider() {
+        ShapeName named = shape.get();
+        return named == null
+                ? Optional.empty()
+                : looked.get().flatMap(a -> Bodies.at(a, a.findNode(named.node), named.name));
     }
 
     public StringProperty joint() {
@@ -128,6 +152,7 @@ public final class Selection {
         locked.set("");
         compared.set("");
         joint.set("");
+        shape.set(null);
     }
 
     /** Another asset is looked at: keeps what still means something on it. */
@@ -143,6 +168,9 @@ public final class Selection {
         }
         if (jointNode() < 0) {
             joint.set(renamed(now));
+        }
+        if (collider().isEmpty()) {
+            shape.set(null);
         }
         madeOn = now;
     }

@@ -45,6 +45,8 @@ final class Overlay {
         new Stop(0, Color.web("#1F7A72")), new Stop(0.5, Color.web("#E9E2D4")), new Stop(1, Color.web("#A3342C"))
     };
 
+    private final ShapeHandles handles;
+    private final List<Grip> grips;
     private String trouble = "";
 
     /**
@@ -56,6 +58,11 @@ final class Overlay {
 
     /** What lies under the pointer, in words. */
     record Readout(double x, double y, String part, String value) {}
+
+    Overlay(ShapeHandles handles, List<Grip> grips) {
+        this.handles = handles;
+        this.grips = grips;
+    }
 
     void setTrouble(String what) {
         trouble = what;
@@ -107,8 +114,10 @@ final class Overlay {
             g.restore();
         }
         if (seeing.shapes().get() && desk.station().get() == Station.COLLISION) {
-            ShapeDrawing.draw(g, desk.now(), desk.selection().jointNode(), camera, picker, w, h);
+            ShapeDrawing.draw(g, desk.now(), handles.shown(), desk.selection().jointNode(), camera, picker, w, h);
         }
+        Sight sight = new Sight(camera, picker, w, h);
+        grips.forEach(grip -> grip.draw(g, sight));
         if (seeing.box().get()) {
             MeasureDrawing.box(g, desk, camera, picker.box(), w, h);
         }

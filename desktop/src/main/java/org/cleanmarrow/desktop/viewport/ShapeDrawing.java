@@ -23,8 +23,16 @@ public final class ShapeDrawing {
 
     private ShapeDrawing() {}
 
-    static void draw(GraphicsContext g, Asset asset, int chosen, Camera camera, Picker picker, double w, double h) {
-        for (Collider c : Bodies.colliders(asset)) {
+    static void draw(
+            GraphicsContext g,
+            Asset asset,
+            List<Collider> shapes,
+            int chosen,
+            Camera camera,
+            Picker picker,
+            double w,
+            double h) {
+        for (Collider c : shapes) {
             Matrix4d at = picker.nodeAxes(c.node()).mul(c.at().matrix());
             double[][] ring = ring(c.shape(), at, camera, w, h);
             if (ring.length < 3) {

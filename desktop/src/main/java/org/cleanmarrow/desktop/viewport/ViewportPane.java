@@ -57,7 +57,11 @@ public final class ViewportPane extends Pane {
 
     private final ImageView image = new ImageView();
     private final Canvas canvas = new Canvas();
-    private final Overlay overlay = new Overlay();
+    /** What drags take hold of first. */
+    private final List<Grip> grips;
+
+    private final Overlay overlay;
+    private Grip gripped;
     private final Picker picker = new Picker();
     private final Orders renderer;
     private final PauseTransition settle = new PauseTransition(Duration.millis(140));
@@ -79,6 +83,9 @@ public final class ViewportPane extends Pane {
 
     public ViewportPane(Desk desk) {
         this.desk = desk;
+        ShapeHandles handles = new ShapeHandles(desk);
+        grips = List.of(handles, new BodyGrip(desk));
+        overlay = new Overlay(handles, grips);
         getStyleClass().add("viewport");
         setAccessibleRole(AccessibleRole.IMAGE_VIEW);
         setAccessibleText(Labels.of("viewport.name"));
@@ -103,8 +110,13 @@ public final class ViewportPane extends Pane {
         }
         desk.seeing().inPicture().forEach(seen -> seen.addListener((o, a, b) -> moved()));
         desk.seeing().overPicture().forEach(drawn -> drawn.addListener((o, a, b) -> drawOverlay()));
-        for (ObservableValue<?> drawn :
-                List.of(desk.target(), desk.station(), desk.preferences().unit(), chooser.gesture(), chooser.brush())) {
+        for (ObservableValue<?> drawn : List.of(
+                desk.target(),
+                desk.station(),
+                desk.selection().shape(),
+                desk.preferences().unit(),
+                chooser.gesture(),
+                chooser.brush())) {
             drawn.addListener((o, a, b) -> drawOverlay());
         }
         desk.preferences().smooth().addListener((o, a, b) -> moved());
@@ -441,9 +453,21 @@ public final class ViewportPane extends Pane {
         }
         line.clear();
         brushed = null;
-        if (brushing()) {
+        gripped = null;
+        if (held == MouseButton.PRIMARY && desk.isOpen() && !draggingDivider) {
+            pose();
+            gripped = grips.stream()
+                    .filter(grip -> grip.take(sight(), e.getX(), e.getY()))
+                    .findFirst()
+                    .orElse(null);
+        }
+        if (gripped == null && brushing()) {
             brush(e);
         }
+    }
+
+    private Sight sight() {
+        return new Sight(camera, picker, getWidth(), getHeight());
     }
 
     /** Radius of the brush in the picture, at the distance looked at. */
@@ -509,6 +533,10 @@ public final class ViewportPane extends Pane {
             setCamera(camera.orbited(dx, dy));
         } else if (held == MouseButton.MIDDLE) {
             setCamera(camera.panned(dx, dy, getHeight()));
+        } else if (gripped != null) {
+            pose();
+            gripped.drag(sight(), e.getX(), e.getY());
+            drawOverlay();
         } else if (draggingDivider) {
             desk.seeing().divider().set(Math.clamp(e.getX() / getWidth(), 0, 1));
         } else if (brushing()) {
@@ -543,7 +571,9 @@ public final class ViewportPane extends Pane {
 
     private void release(MouseEvent e) {
         boolean click = pressed != null && pressed.distance(e.getX(), e.getY()) <= DRAG;
-        if (e.getButton() == MouseButton.PRIMARY && desk.isOpen() && !draggingDivider) {
+        if (gripped != null) {
+            gripped.release();
+        } else if (e.getButton() == MouseButton.PRIMARY && desk.isOpen() && !draggingDivider) {
             pose();
             if (chooser.gesture().get() == Chooser.Gesture.PAINT
                     && !desk.seeing().taping().get()) {
@@ -557,6 +587,7 @@ public final class ViewportPane extends Pane {
         }
         line.clear();
         brushed = null;
+        gripped = null;
         draggingDivider = false;
         held = MouseButton.NONE;
         pressed = null;
@@ -675,7 +706,12 @@ public final class ViewportPane extends Pane {
             return;
         }
         pose();
-        aimAt(aimed(e), e);
+        if (grips.stream().anyMatch(grip -> grip.isOver(sight(), e.getX(), e.getY()))) {
+            setCursor(Cursor.HAND);
+            aimAt(Aim.NOTHING, e);
+        } else {
+            aimAt(aimed(e), e);
+        }
     }
 
     private void scroll(ScrollEvent e) {

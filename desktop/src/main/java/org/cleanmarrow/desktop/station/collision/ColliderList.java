@@ -9,10 +9,12 @@ import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Tables;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.steps.collision.FitShapes;
 
 /** Every collider with what it is and whose; choosing one chooses its node. */
 final class ColliderList extends VBox {
@@ -31,10 +33,7 @@ final class ColliderList extends VBox {
         table.setPlaceholder(Widgets.sentence(Labels.of("collision.none")));
         table.getColumns()
                 .setAll(List.of(
-                        Tables.text(
-                                "collision.column.name",
-                                86,
-                                c -> listed.nodes().get(c.node()).name()),
+                        Tables.text("collision.column.name", 86, this::called),
                         Tables.text(
                                 "collision.column.kind",
                                 60,
@@ -42,11 +41,20 @@ final class ColliderList extends VBox {
                         Tables.text("collision.column.body", 48, this::body)));
         table.getSelectionModel().selectedItemProperty().addListener((o, a, collider) -> {
             if (collider != null && listed == desk.now()) {
-                desk.selection().joint().set(listed.nodeRef(collider.node()));
+                String node = listed.nodeRef(collider.node());
+                desk.selection().joint().set(node);
+                desk.selection().shape().set(new Selection.ShapeName(node, collider.name()));
             }
         });
         VBox.setVgrow(table, Priority.ALWAYS);
         getChildren().addAll(Widgets.heading("collision.list"), table);
+    }
+
+    /** Its node, unless it has a name that says more. */
+    private String called(Collider collider) {
+        String node = listed.nodes().get(collider.node()).name();
+        boolean more = !collider.name().isEmpty() && !collider.name().equals(node + FitShapes.ENDING);
+        return more ? collider.name() : node;
     }
 
     private String body(Collider collider) {
@@ -60,6 +68,7 @@ final class ColliderList extends VBox {
             bodies = Bodies.byNode(listed);
             bearers = Bodies.bearers(listed, Bodies.nodes(listed));
             table.getItems().setAll(Bodies.colliders(listed));
+            desk.selection().collider().ifPresent(table.getSelectionModel()::select);
         }
     }
 }

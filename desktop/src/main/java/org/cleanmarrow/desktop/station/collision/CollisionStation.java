@@ -8,6 +8,7 @@ import javafx.scene.control.ComboBox;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import org.cleanmarrow.collision.Bodies;
+import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.collision.ShapeFit;
 import org.cleanmarrow.desktop.desk.Desk;
@@ -48,26 +49,44 @@ public final class CollisionStation extends StationDef {
     private final TextField let;
     private final TextField lasts;
     private final ComboBox<SimulateBodies.Floor> floor;
-    private final CheckBox asBody = new CheckBox(Labels.of("collision.as.body"));
+    private final ComboBox<FitShapes.Set> set;
+    private final TextField friction;
+    private final TextField bounce;
+    private final TextField gravity;
+    private final ComboBox<JoinBodies.Range> range;
+    private final TextField stiffness;
+    private final TextField drawDamping;
+    private final TextField hulls;
+    private final ShapeByHand byHand;
     private final CheckBox meet = new CheckBox(Labels.of("collision.meet"));
 
     public CollisionStation(Desk desk) {
         super(Station.COLLISION, desk);
         fields = new Fields(desk, "collision");
         joints = fields.names("fit-joints", this::jointNames, "*");
+        set = fields.choice("fit-set", FitShapes.Set.values());
+        set.setTooltip(new Tooltip(Labels.of("collision.set.why")));
         kind = fields.choice("fit-kind", ShapeFit.Kind.values());
         share = fields.number("fit-share", "98");
         parts = fields.names("stand-parts", this::partNames, "*");
         standIn = fields.choice("stand-kind", StandIn.Kind.values());
         over = fields.number("stand-over", "0");
+        hulls = fields.number("stand-hulls", "8");
         bodies = fields.names("body-nodes", this::nodeNames, "");
         mover = fields.choice("body-kind", RigidBody.Kind.values());
         mass = fields.number("body-mass", "0");
         density = fields.number("body-density", "0");
         damping = fields.number("body-damping", "0");
+        friction = fields.number("body-friction", "0.6");
+        bounce = fields.number("body-bounce", "0");
+        gravity = fields.number("body-gravity", "1");
         chain = fields.names("join-chain", this::nodeNames, "");
         swing = fields.number("join-swing", "45");
         twist = fields.number("join-twist", "20");
+        range = fields.choice("join-range", JoinBodies.Range.values());
+        stiffness = fields.number("join-stiffness", "0");
+        drawDamping = fields.number("join-damping", "0");
+        byHand = new ShapeByHand(desk, fields, this::nodeNames);
         let = fields.names("let-clip", fields::clips, "");
         lasts = fields.number("let-seconds", "2");
         floor = fields.choice("let-floor", SimulateBodies.Floor.values());
@@ -75,15 +94,13 @@ public final class CollisionStation extends StationDef {
         standIn.setValue(StandIn.Kind.BEST);
         mover.setValue(RigidBody.Kind.FREE);
         meet.setId("join-meet");
-        asBody.setId("fit-body");
-        asBody.setTooltip(new Tooltip(Labels.of("collision.as.body.why")));
         List<Act> acts = List.of(
                 new Act(
                                 "collision-fit",
                                 Widgets.labelled("collision.joints", joints),
                                 Widgets.labelled("collision.kind", kind),
                                 Widgets.labelled("collision.share", share),
-                                asBody,
+                                Widgets.labelled("collision.set", set),
                                 new StepRow(desk, "fit-preview").main("fit-shapes", "collision.fit", this::fitting))
                         .opened(),
                 new Act(
@@ -91,7 +108,9 @@ public final class CollisionStation extends StationDef {
                         Widgets.labelled("collision.parts", parts),
                         Widgets.labelled("collision.kind", standIn),
                         Widgets.labelled("collision.over", over),
+                        Widgets.labelled("collision.hulls", hulls),
                         new StepRow(desk, "stand-preview").also("stand-in", "collision.stand", this::standing)),
+                byHand.act(),
                 new Act(
                         "collision-apart",
                         Widgets.sentence(Labels.of("collision.apart.why")),
@@ -105,14 +124,20 @@ public final class CollisionStation extends StationDef {
                                 Widgets.labelled("collision.mass", mass),
                                 Widgets.labelled("collision.density", density),
                                 Widgets.labelled("collision.damping", damping),
+                                Widgets.labelled("collision.friction", friction),
+                                Widgets.labelled("collision.bounce", bounce),
+                                Widgets.labelled("collision.gravity", gravity),
                                 new StepRow(desk, "body-preview").also("set-body", "collision.body", this::body))
                         .says(() -> Labels.of(
                                 "collision.bodies", Bodies.all(desk.now()).size())),
                 new Act(
                                 "collision-join",
                                 Widgets.labelled("collision.chain", chain),
+                                Widgets.labelled("collision.range", range),
                                 Widgets.labelled("collision.swing", swing),
                                 Widgets.labelled("collision.twist", twist),
+                                Widgets.labelled("collision.stiffness", stiffness),
+                                Widgets.labelled("collision.draw.damping", drawDamping),
                                 meet,
                                 new StepRow(desk, "join-preview").also("join-bodies", "collision.join", this::joining))
                         .says(() -> Labels.of(
@@ -122,7 +147,8 @@ public final class CollisionStation extends StationDef {
                         Widgets.labelled("collision.let.clip", let),
                         Widgets.labelled("collision.let.seconds", lasts),
                         Widgets.labelled("collision.let.floor", floor),
-                        new StepRow(desk, "let-preview").also("simulate-bodies", "collision.let", this::letting)),
+                        new StepRow(desk, "let-preview").also("simulate-bodies", "collision.let", this::letting),
+                        new TryByHand(desk, this::trying)),
                 StepsAct.of(desk, "collision-steps", "collision"));
         List<Node> tray = List.of(
                 Widgets.toggle("tray-shapes", "view.shapes", desk.seeing().shapes()));
@@ -130,12 +156,13 @@ public final class CollisionStation extends StationDef {
     }
 
     private FitShapes fitting() throws StepRow.Unclear {
-        FitShapes.Set which = asBody.isSelected() ? FitShapes.Set.BODY : FitShapes.Set.JOINTS;
-        return new FitShapes(joints.getText().strip(), kind.getValue(), fields.value(share) / 100, 24, which);
+        return new FitShapes(joints.getText().strip(), kind.getValue(), fields.value(share) / 100, 24, set.getValue());
     }
 
     private StandIn standing() throws StepRow.Unclear {
-        return new StandIn(parts.getText().strip(), standIn.getValue(), (int) fields.value(over));
+        return new StandIn(
+                parts.getText().strip(), standIn.getValue(), (int) fields.value(over), Collider.Role.SOLID, 32, (int)
+                        fields.value(hulls));
     }
 
     private SetBody body() throws StepRow.Unclear {
@@ -147,23 +174,28 @@ public final class CollisionStation extends StationDef {
                 fields.value(density),
                 slowing,
                 slowing,
-                1,
-                -1,
-                -1);
+                fields.value(gravity),
+                fields.value(friction),
+                fields.value(bounce));
     }
 
     private SimulateBodies letting() throws StepRow.Unclear {
         return new SimulateBodies(let.getText().strip(), fields.value(lasts), "", floor.getValue());
     }
 
+    /** The same for as long as one likes. */
+    private SimulateBodies trying(double longest) throws StepRow.Unclear {
+        return new SimulateBodies(let.getText().strip(), longest, "", floor.getValue());
+    }
+
     private JoinBodies joining() throws StepRow.Unclear {
         return new JoinBodies(
                 fields.said(chain),
-                JoinBodies.Range.AUTO,
+                range.getValue(),
                 fields.value(swing),
                 fields.value(twist),
-                0,
-                0,
+                fields.value(stiffness),
+                fields.value(drawDamping),
                 meet.isSelected());
     }
 
@@ -197,5 +229,6 @@ public final class CollisionStation extends StationDef {
     @Override
     public void refresh() {
         list.refresh();
+        byHand.refresh();
     }
 }
