@@ -4,12 +4,14 @@ import static org.ode4j.ode.OdeConstants.dContactApprox1;
 import static org.ode4j.ode.OdeConstants.dContactBounce;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.stream.IntStream;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.Filter;
@@ -57,6 +59,8 @@ public final class BodyWorld implements AutoCloseable {
     private static final int MOST_ROUNDS = 60;
     private static final int ROUNDS_OF_ALL = 4000;
     private static final int MOST_CONTACTS = 8;
+    /** Found at first; of more than are wanted those that lie farthest from each other. */
+    private static final int MOST_FOUND = 64;
     /** How fast a pull draws, 1/s. */
     private static final double PULL = 20;
 
@@ -73,7 +77,7 @@ public final class BodyWorld implements AutoCloseable {
     private final Vector3d[] scales;
     private final Map<Integer, Moved> bodies = new HashMap<>();
     private final Set<Long> unmet = new HashSet<>();
-    private final DContactBuffer contacts = new DContactBuffer(MOST_CONTACTS);
+    private final DContactBuffer contacts = new DContactBuffer(MOST_FOUND);
     private final List<Leaning> leaning = new ArrayList<>();
     private final List<Driven> driven = new ArrayList<>();
     private final DWorld world;
@@ -416,8 +420,8 @@ public final class BodyWorld implements AutoCloseable {
                 || Filter.apart(one.filter(), other.filter())) {
             return;
         }
-        int many = OdeHelper.collide(a, b, MOST_CONTACTS, contacts.getGeomBuffer());
-        for (int i = 0; i < many; i++) {
+        int many = OdeHelper.collide(a, b, MOST_FOUND, contacts.getGeomBuffer());
+        for (int i : spread(many)) {
             DContact contact = contacts.get(i);
             contact.surface.mode = dContactApprox1 | dContactBounce;
             contact.surface.mu = combined(
@@ -433,6 +437,34 @@ public final class BodyWorld implements AutoCloseable {
             DContactJoint joint = OdeHelper.createContactJoint(world, touching, contact);
             joint.attach(x == null ? null : x.body, y == null ? null : y.body);
         }
+    }
+
+    /** All contacts where they are few; else the deepest, and time and again the one farthest from those taken. */
+    private int[] spread(int many) {
+        if (many <= MOST_CONTACTS) {
+            return IntStream.range(0, many).toArray();
+        }
+        double[] far = new double[many];
+        Arrays.fill(far, Double.POSITIVE_INFINITY);
+        int[] out = new int[MOST_CONTACTS];
+        int next = 0;
+        for (int i = 1; i < many; i++) {
+            next = contacts.get(i).geom.depth > contacts.get(next).geom.depth ? i : next;
+        }
+        for (int k = 0; k < MOST_CONTACTS; k++) {
+            out[k] = next;
+            DVector3 taken = contacts.get(next).geom.pos;
+            next = 0;
+            for (int i = 0; i < many; i++) {
+                DVector3 p = contacts.get(i).geom.pos;
+                far[i] = Math.min(
+                        far[i],
+                        Math.hypot(
+                                Math.hypot(p.get0() - taken.get0(), p.get1() - taken.get1()), p.get2() - taken.get2()));
+                next = far[i] > far[next] ? i : next;
+            }
+        }
+        return out;
     }
 
     /** Null for the floor. */

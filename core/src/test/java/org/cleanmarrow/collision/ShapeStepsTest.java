@@ -19,12 +19,18 @@ import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
+import org.cleanmarrow.model.Channel;
+import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Local;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
+import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Primitive;
+import org.cleanmarrow.model.Sampler;
+import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.collision.FitShapes;
+import org.cleanmarrow.steps.collision.JoinBodies;
 import org.cleanmarrow.steps.collision.MirrorShapes;
 import org.cleanmarrow.steps.collision.PlaceShape;
 import org.cleanmarrow.steps.collision.RemoveCollision;
@@ -322,6 +328,64 @@ public class ShapeStepsTest {
         assertThat(back.reason()).isEmpty();
         assertThat(back.asset().nodes()).hasSameSizeAs(asset.nodes());
         assertThat(back.asset().meshes()).hasSameSizeAs(asset.meshes());
+    }
+
+    /** A gate that turns about a post beside it, by keys of its own middle: the post is found, and how far it turns. */
+    @Test
+    public void theHingeOfAClipIsFound() throws Refused {
+        Vector3d axis = new Vector3d(0.2, 1, 0.1).normalize();
+        Vector3d post = new Vector3d(3, 0, 1);
+        Vector3d middle = new Vector3d(4, 1, 1);
+        int count = 20;
+        float[] times = new float[count];
+        float[] places = new float[3 * count];
+        float[] turns = new float[4 * count];
+        for (int k = 0; k < count; k++) {
+            times[k] = k;
+            Quaterniond q = new Quaterniond().rotationAxis(Math.toRadians(4 * k - 10), axis.x, axis.y, axis.z);
+            Vector3d p = q.transform(new Vector3d(middle).sub(post)).add(post);
+            for (int i = 0; i < 3; i++) {
+                places[3 * k + i] = (float) p.get(i);
+            }
+            turns[4 * k] = (float) q.x;
+            turns[4 * k + 1] = (float) q.y;
+            turns[4 * k + 2] = (float) q.z;
+            turns[4 * k + 3] = (float) q.w;
+        }
+        Clip swings = new Clip(
+                "swings",
+                List.of(
+                        channel(Channel.Path.TRANSLATION, times, places, 3),
+                        channel(Channel.Path.ROTATION, times, turns, 4)),
+                1,
+                false,
+                true,
+                Passthrough.NONE);
+        Asset asset = nodes(Node.group("yard", Local.IDENTITY), Node.group("gate", Local.at(4, 1, 1)))
+                .withClips(List.of(swings));
+        ClipHinge hinge = ClipHinge.of(asset, 1, 0).orElseThrow();
+        assertThat(Math.toDegrees(hinge.least())).isCloseTo(-10, within(0.01));
+        assertThat(Math.toDegrees(hinge.most())).isCloseTo(66, within(0.01));
+        Vector3d along = hinge.at().axis(0);
+        assertThat(along.angle(axis)).isLessThan(1e-4);
+        Vector3d off = new Vector3d(hinge.at().origin()).add(middle).sub(post);
+        assertThat(off.cross(axis, new Vector3d()).length()).as("on the axis").isLessThan(1e-4);
+        RigidJoint joint = Bodies.joints(
+                        done(asset, new JoinBodies("yard, gate", JoinBodies.Range.HINGE, 45, 20, 0, 0, false)))
+                .getFirst();
+        assertThat(joint.limits().getLast().most()).isCloseTo(Math.toRadians(66), within(1e-4));
+        // What shifts as well hangs on no hinge.
+        float[] shifted = places.clone();
+        shifted[3 * count - 1] += 1;
+        Clip slides = swings.withChannels(List.of(
+                channel(Channel.Path.TRANSLATION, times, shifted, 3),
+                swings.channels().get(1)));
+        assertThat(ClipHinge.of(asset.withClips(List.of(slides)), 1, 0)).isEmpty();
+    }
+
+    private static Channel channel(Channel.Path path, float[] times, float[] values, int width) {
+        Sampler sampler = new Sampler(Sampler.Interpolation.LINEAR, times, values, width, Storage.FLOAT);
+        return new Channel(1, path, sampler, "", Passthrough.NONE);
     }
 
     /** A row of joints that hangs from a person is a chain, her own limbs are not; parts that nothing deforms are loose. */

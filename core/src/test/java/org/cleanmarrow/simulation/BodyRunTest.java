@@ -11,6 +11,7 @@ import java.util.Map;
 import org.cleanmarrow.collision.Collider;
 import org.cleanmarrow.collision.Filter;
 import org.cleanmarrow.collision.Frame;
+import org.cleanmarrow.collision.Hull;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.collision.RigidJoint;
 import org.cleanmarrow.collision.Shape;
@@ -262,6 +263,56 @@ public class BodyRunTest {
         assertThat(BodyRun.run(within, null, Double.NaN, times, List.of(), Work.QUIET)
                         .grown())
                 .isGreaterThan(0.5);
+    }
+
+    /** Whatever is let go a little above whatever lies below comes to stand on it, upright and at its own height. */
+    @Test
+    public void everyShapeStandsOnEveryOther() {
+        Shape.Solid block = (Shape.Solid) cornered(6, 1, 6);
+        List<Shape> floors = List.of(
+                new Shape.Box(6, 1, 6),
+                block,
+                new Shape.Solid(block.points(), block.triangles(), false),
+                new Shape.Cylinder(3, 3, 1));
+        List<Shape> bodies = List.of(
+                new Shape.Box(0.4, 0.4, 0.4),
+                new Shape.Cylinder(0.2, 0.2, 0.4),
+                new Shape.Cylinder(0.2, 0.1, 0.4),
+                cornered(0.4, 0.4, 0.4),
+                new Shape.Sphere(0.2));
+        for (Shape body : bodies) {
+            for (int f = 0; f <= floors.size(); f++) {
+                List<Attached> things = new ArrayList<>(List.of(solid(1, body, 0.6), free(1)));
+                if (f < floors.size()) {
+                    things.add(solid(0, floors.get(f), 0.6));
+                    things.add(new RigidBody(0, RigidBody.Kind.STILL, 0));
+                }
+                Asset asset = asset(
+                        List.of(at("floor", 0, -0.5, 0), at("body", 0.3, 0.25, 0.2)),
+                        List.of(),
+                        things.toArray(Attached[]::new));
+                float[] times = new float[90];
+                for (int k = 0; k < times.length; k++) {
+                    times[k] = k / 60f;
+                }
+                double floor = f < floors.size() ? Double.NaN : 0;
+                Map<Integer, Matrix4d> end = BodyRun.run(asset, null, floor, times, List.of(), Work.QUIET)
+                        .frames()
+                        .getLast();
+                String which = body.kind() + " on " + f;
+                assertThat(place(end, 1).y).as(which).isCloseTo(0.2, within(0.01));
+            }
+        }
+    }
+
+    private static Shape cornered(double x, double y, double z) {
+        double[] p = new double[24];
+        for (int i = 0; i < 8; i++) {
+            p[3 * i] = (i & 1) == 0 ? -x / 2 : x / 2;
+            p[3 * i + 1] = (i & 2) == 0 ? -y / 2 : y / 2;
+            p[3 * i + 2] = (i & 4) == 0 ? -z / 2 : z / 2;
+        }
+        return Hull.of(p).orElseThrow().shape();
     }
 
     /** A hinge with stops, and a ball that may lean within a cone: neither goes beyond, though it falls with all its weight. */

@@ -5,6 +5,7 @@ import java.util.Optional;
 import java.util.function.Supplier;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.ferry.BellChain;
+import org.cleanmarrow.demo.ferry.BoatShed;
 import org.cleanmarrow.demo.ferry.DeckBoots;
 import org.cleanmarrow.demo.ferry.FloatVest;
 import org.cleanmarrow.demo.ferry.HeronCrest;
@@ -40,6 +41,7 @@ public record Demo(String file, Supplier<Asset> asset, Supplier<byte[]> bytes, S
             new Demo("deck-boots.obj", DeckBoots::asset, DeckBoots::obj, DeckBoots::faults),
             gltf("vested-pilot.glb", VestedPilot::asset, List::of),
             gltf("bell-chain.glb", BellChain::asset, BellChain::faults),
+            gltf("boat-shed.glb", BoatShed::asset, BoatShed::faults),
             gltf("mooring-pennant.glb", MooringPennant::asset, MooringPennant::faults),
             gltf("river-ice.glb", RiverIce::asset, RiverIce::faults),
             gltf("heron-crest.glb", HeronCrest::asset, HeronCrest::faults),

@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
+import java.util.List;
 import javafx.scene.SnapshotParameters;
 import javafx.scene.control.TableView;
 import javafx.scene.image.WritableImage;
@@ -16,7 +17,9 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.steps.collision.FitShapes;
+import org.cleanmarrow.steps.collision.JoinBodies;
 import org.cleanmarrow.work.Work;
+import org.joml.Matrix4d;
 import org.joml.Vector3d;
 import org.testng.annotations.Test;
 
@@ -74,6 +77,62 @@ public class CollisionStationTest extends DeskWindow {
                         .getTranslation(new Vector3d())
                         .distance(rig.rest().world()[bell].getTranslation(new Vector3d())))
                 .isLessThan(0.01);
+    }
+
+    /** The double bridge from the demo: shapes, piers that stand, leaves that hang on the hinges that its clips show; five acts. */
+    @Test
+    public void theDoubleBridgeIsSetUp() throws Exception {
+        click("#demo-lift-bridge");
+        quiet();
+        station(Station.COLLISION);
+        type("#stand-parts", "*_leaf, *_rail, *_pier, winch_house_LOD0");
+        press("#stand-in");
+        quiet();
+        type("#body-nodes", "*_pier, winch_house_LOD0");
+        choose("#body-kind", RigidBody.Kind.STILL);
+        press("#set-body");
+        quiet();
+        type("#body-nodes", "*_leaf");
+        choose("#body-kind", RigidBody.Kind.FREE);
+        type("#body-density", "700");
+        type("#body-damping", "0.2");
+        press("#set-body");
+        quiet();
+        for (String side : List.of("west", "east")) {
+            type("#join-chain", side + "_pier, " + side + "_leaf");
+            choose("#join-range", JoinBodies.Range.HINGE);
+            press("#join-bodies");
+            quiet();
+        }
+        Asset asset = now();
+        assertThat(on(() -> desk.history().done())).hasSize(5);
+        assertThat(on(() -> desk.findingsAt(Station.COLLISION))).isEmpty();
+        assertThat(new Overlaps(asset).worst(4, Work.QUIET)).isEmpty();
+        assertThat(Bodies.joints(asset)).hasSize(2).allSatisfy(j -> {
+            assertThat(Math.toDegrees(
+                            j.limits().getLast().most() - j.limits().getLast().least()))
+                    .isCloseTo(68, within(0.1));
+            Vector3d hinge = new Rig(asset)
+                    .rest()
+                    .world()[j.node()]
+                    .mul(j.at().matrix(), new Matrix4d())
+                    .getTranslation(new Vector3d());
+            assertThat(Math.abs(hinge.x)).as("at the pier").isCloseTo(4.2, within(1e-3));
+        });
+        // Lifted, it falls back onto its stops, and no farther.
+        type("#let-clip", "open");
+        press("#simulate-bodies");
+        quiet();
+        Asset let = now();
+        Rig rig = new Rig(let);
+        Matrix4d[] end =
+                rig.at(let.clips().getLast(), let.clips().getLast().end()).world();
+        for (String leaf : List.of("west_leaf", "east_leaf")) {
+            int n = let.findNode(leaf);
+            assertThat(end[n].getTranslation(new Vector3d())
+                            .distance(rig.rest().world()[n].getTranslation(new Vector3d())))
+                    .isLessThan(0.02);
+        }
     }
 
     @Test

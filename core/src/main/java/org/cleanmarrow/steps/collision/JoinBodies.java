@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import org.cleanmarrow.collision.Bodies;
+import org.cleanmarrow.collision.ClipHinge;
 import org.cleanmarrow.collision.Frame;
 import org.cleanmarrow.collision.JointRange;
 import org.cleanmarrow.collision.RigidBody;
@@ -27,7 +28,7 @@ import org.joml.Matrix4d;
 
 /**
  * Joins bodies in a row: each hangs by its node's origin on the nearest of them above it, or on the one before it where none
- * is above. Those that have no body become free ones, the first a still one. Joints that those below the first had are
+ * is above; or on the hinge that clips turn it about. Those that have no body become free ones, the first a still one. Joints that those below the first had are
  * replaced.
  */
 @StepInfo(name = "join-bodies", says = "Joins bodies in a row, each hanging on the one above it, with limits.")
@@ -36,7 +37,9 @@ public record JoinBodies(
         String chain,
 
         @Parameter(
-                says = "auto: the swing kept on a joint, else what clips reach, else the two angles; given: the angles",
+                says =
+                        "auto: the swing kept on a joint, else what clips reach, else the two angles; hinge: the one axis that clips"
+                                + " turn it about, wherever that lies, as far as they do; given: the angles",
                 fallback = "\"auto\"")
         Range range,
 
@@ -76,6 +79,7 @@ public record JoinBodies(
     /** Where limits come from. */
     public enum Range {
         AUTO,
+        HINGE,
         GIVEN
     }
 
@@ -121,18 +125,18 @@ public record JoinBodies(
             int n = nodes.get(i);
             int other = above(asset, n, set).orElse(nodes.get(i - 1));
             Optional<Swing> kept = range == Range.AUTO ? Swing.of(asset.nodes().get(n)) : Optional.empty();
+            Optional<ClipHinge> hinge = range == Range.HINGE ? ClipHinge.of(asset, n, other) : Optional.empty();
+            if (range == Range.HINGE && hinge.isEmpty()) {
+                throw new Refused("join.bodies.no.hinge", asset.nodeRef(n), asset.nodeRef(other));
+            }
             Optional<JointRange> reached =
                     range == Range.AUTO && kept.isEmpty() ? JointRange.of(asset, n, other) : Optional.empty();
             ofSwing += kept.isPresent() ? 1 : 0;
-            ofClips += reached.isPresent() ? 1 : 0;
-            all.add(new RigidJoint(
-                    "",
-                    n,
-                    Frame.NONE,
-                    other,
-                    kept.map(JoinBodies::hinge).orElseGet(() -> ball(asset, world, n, reached)),
-                    drives(),
-                    meet));
+            ofClips += reached.isPresent() || hinge.isPresent() ? 1 : 0;
+            List<RigidJoint.Limit> limits = hinge.map(h -> hinge(0, h.least(), h.most()))
+                    .or(() -> kept.map(s -> hinge(s.axis(), Math.toRadians(s.from()), Math.toRadians(s.to()))))
+                    .orElseGet(() -> ball(asset, world, n, reached));
+            all.add(new RigidJoint("", n, hinge.map(ClipHinge::at).orElse(Frame.NONE), other, limits, drives(), meet));
         }
         Change change = Change.of(asset.withAttached(all)).count("bodies.joined", nodes.size() - 1);
         change = made == 0 ? change : change.count("bodies.made", made);
@@ -166,12 +170,10 @@ public record JoinBodies(
         return new RigidJoint.Limit(false, 7, 0, 0);
     }
 
-    private static List<RigidJoint.Limit> hinge(Swing swing) {
-        int axis = 1 << swing.axis();
+    private static List<RigidJoint.Limit> hinge(int number, double from, double to) {
+        int axis = 1 << number;
         return List.of(
-                pinned(),
-                new RigidJoint.Limit(true, 7 - axis, 0, 0),
-                new RigidJoint.Limit(true, axis, Math.toRadians(swing.from()), Math.toRadians(swing.to())));
+                pinned(), new RigidJoint.Limit(true, 7 - axis, 0, 0), new RigidJoint.Limit(true, axis, from, to));
     }
 
     private List<RigidJoint.Limit> ball(Asset asset, Matrix4d[] world, int n, Optional<JointRange> reached) {

@@ -17,6 +17,7 @@ import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.steps.collision.StandIn;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
 
@@ -75,7 +76,10 @@ public final class LiftBridge {
             meshes.add(mesh(meshes, house(level), 3));
         }
         Asset still = Asset.of("lift-bridge", AS_RECEIVED, nodes, meshes, List.of(), List.of());
-        return still.withMaterials(List.of(
+        Asset colliding =
+                Colliding.by(still, new StandIn("*_leaf, *_rail, *_pier, winch_house_LOD0", StandIn.Kind.BOX));
+        return colliding
+                .withMaterials(List.of(
                         Paint.of("tarred_oak", 0.16f, 0.11f, 0.07f),
                         Paint.of("iron", 0.05f, 0.06f, 0.07f),
                         Paint.of("harbour_stone", 0.38f, 0.36f, 0.31f),

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import org.cleanmarrow.collision.ShapeFit;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.fault.PlantedFault;
 import org.cleanmarrow.demo.shape.Blocks;
@@ -23,6 +24,7 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
+import org.cleanmarrow.steps.collision.FitShapes;
 import org.joml.Matrix4d;
 import org.joml.Quaterniond;
 import org.joml.Vector3d;
@@ -78,7 +80,8 @@ public final class MarshHeron {
 
     /** Made when it is first asked for. */
     private static final class Made {
-        static final Asset ASSET = new MarshHeron().build();
+        static final Asset ASSET =
+                Colliding.by(new MarshHeron().build(), new FitShapes("*", ShapeFit.Kind.CAPSULE, 0.98, 24));
     }
 
     private void joint(String name, String parent, double x, double y, double z) {

@@ -3,6 +3,8 @@ package org.cleanmarrow.demo.ferry;
 import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.checks.Checks;
+import org.cleanmarrow.collision.Collider;
+import org.cleanmarrow.collision.ShapeFit;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.examination.Finding;
@@ -12,6 +14,8 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.steps.caches.SetCloth;
 import org.cleanmarrow.steps.caches.SetStray;
+import org.cleanmarrow.steps.collision.FitShapes;
+import org.cleanmarrow.steps.collision.StandIn;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
@@ -72,7 +76,14 @@ public final class VestedPilot {
                 }
                 pilot = fixes.getFirst().apply(pilot, Work.QUIET).asset();
             }
-            return hanging(Join.of(pilot, FloatVest.worn(), Work.QUIET))
+            Asset colliding = Colliding.by(
+                    pilot,
+                    new FitShapes("*", ShapeFit.Kind.CAPSULE, 0.98, 24, FitShapes.Set.BODY),
+                    new StandIn("lantern", StandIn.Kind.CAPSULE));
+            Asset vested = Join.of(colliding, FloatVest.worn(), Work.QUIET);
+            // Until it moves with the body nothing should stand for it but rays.
+            StandIn seen = new StandIn("float_vest", StandIn.Kind.DRAWN, 0, Collider.Role.QUERY, 32, 8);
+            return hanging(seen.apply(vested, Work.QUIET).asset())
                     .withName("vested-pilot")
                     .withNotes(List.of());
         } catch (Refused e) {
