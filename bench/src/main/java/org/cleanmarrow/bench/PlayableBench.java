@@ -43,7 +43,7 @@ final class PlayableBench {
                 .asset();
         for (int joints : new int[] {2, 4, 8, 16, 32}) {
             String smooth = off(new CacheToJoints("pennant", joints), pennant);
-            String plain = off(new CacheToJoints("pennant", joints, 1, 0), pennant);
+            String plain = off(new CacheToJoints("pennant", joints, 1, 0, CacheToJoints.Hierarchy.FLAT), pennant);
             report.note("pennant by " + joints + " joints: " + smooth + "; each vertex with one joint: " + plain);
         }
         Asset cloth = cloth();

@@ -5,6 +5,7 @@ import java.util.Comparator;
 import java.util.List;
 import org.cleanmarrow.checks.caches.CacheCount;
 import org.cleanmarrow.checks.caches.CacheJump;
+import org.cleanmarrow.checks.caches.CacheOrders;
 import org.cleanmarrow.checks.caches.CacheShifted;
 import org.cleanmarrow.checks.caches.CacheStretched;
 import org.cleanmarrow.checks.caches.CacheThrough;
@@ -129,6 +130,7 @@ public final class Checks {
             new JointsNeeded(),
             new CacheCount(),
             new CacheUnit(),
+            new CacheOrders(),
             new CacheShifted(),
             new CacheJump(),
             new CacheStretched(),

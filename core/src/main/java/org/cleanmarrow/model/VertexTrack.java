@@ -73,6 +73,15 @@ public record VertexTrack(float[] times, VertexFrames frames, Matrix4dc change, 
         return out;
     }
 
+    /** Its vertices in another order, with some twice or left out. @param numbers for each the one that it was */
+    public VertexTrack ordered(int[] numbers) {
+        int[] composed = numbers.clone();
+        for (int v = 0; order != null && v < composed.length; v++) {
+            composed[v] = order[composed[v]];
+        }
+        return new VertexTrack(times, frames, change, composed);
+    }
+
     @Override
     public VertexTrack moved(Matrix4d by) {
         return new VertexTrack(times, frames, new Matrix4d(by).mul(change), order);

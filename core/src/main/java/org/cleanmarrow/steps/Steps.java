@@ -4,6 +4,7 @@ import java.util.List;
 import org.cleanmarrow.steps.caches.BakeCache;
 import org.cleanmarrow.steps.caches.CacheToJoints;
 import org.cleanmarrow.steps.caches.FitCache;
+import org.cleanmarrow.steps.caches.OrderCache;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
 import org.cleanmarrow.steps.caches.SetCloth;
 import org.cleanmarrow.steps.caches.SetStray;
@@ -257,7 +258,8 @@ public final class Steps {
             MirrorShapes.class,
             RemoveCollision.class,
             ShapesFromParts.class,
-            ShapesToParts.class);
+            ShapesToParts.class,
+            OrderCache.class);
 
     private Steps() {}
 }

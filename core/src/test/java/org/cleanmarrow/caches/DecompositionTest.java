@@ -138,6 +138,62 @@ public class DecompositionTest {
         assertThat(worst).isGreaterThan(0.05);
     }
 
+    /** Boxes that hang on each other by hinges in a tree: the joints hang as the boxes do, and nothing moves by it. */
+    @Test
+    public void jointsHangAsWhatTheyMoveDoes() throws Refused {
+        int boxes = 11;
+        List<Vector3d> middles = new ArrayList<>();
+        Random random = new Random(8);
+        Vector3d[] axes = new Vector3d[boxes];
+        for (int b = 0; b < boxes; b++) {
+            int level = 31 - Integer.numberOfLeadingZeros(b + 1);
+            middles.add(new Vector3d(4.0 / (1 << level) * (b + 1 - (1 << level) + 0.5), -level, 0.1 * b));
+            axes[b] = new Vector3d(random.nextGaussian(), random.nextGaussian(), random.nextGaussian()).normalize();
+        }
+        Primitive p = Cached.boxes(middles, 0.15);
+        Asset cached = Cached.of(p, Local.at(1, 2, 3), 20, (k, out) -> {
+            Matrix4d[] at = new Matrix4d[boxes];
+            for (int b = 0; b < boxes; b++) {
+                Vector3d pin = b == 0
+                        ? middles.getFirst()
+                        : new Vector3d(middles.get(b))
+                                .add(middles.get((b - 1) / 2))
+                                .mul(0.5);
+                at[b] = (b == 0 ? new Matrix4d() : new Matrix4d(at[(b - 1) / 2]))
+                        .translate(pin)
+                        .rotate(0.5 * Math.sin(0.4 * k + b), axes[b])
+                        .translate(-pin.x, -pin.y, -pin.z);
+            }
+            for (int v = 0; v < p.vertexCount(); v++) {
+                Vector3d q = at[v / 8].transformPosition(
+                        new Vector3d(p.positions()[3 * v], p.positions()[3 * v + 1], p.positions()[3 * v + 2]));
+                out[3 * v] = (float) q.x;
+                out[3 * v + 1] = (float) q.y;
+                out[3 * v + 2] = (float) q.z;
+            }
+        });
+        Asset tree = new CacheToJoints("part", 100, 4, 0, CacheToJoints.Hierarchy.MOTION)
+                .apply(cached, Work.QUIET)
+                .asset();
+        int[] joints = tree.skins().getLast().joints();
+        assertThat(joints).hasSize(boxes);
+        int[] parents = tree.parents();
+        int tops = 0;
+        for (int b = 0; b < boxes; b++) {
+            int on = java.util.stream.IntStream.of(joints).boxed().toList().indexOf(parents[joints[b]]);
+            tops += on < 0 ? 1 : 0;
+            assertThat(on < 0 || on == (b - 1) / 2 || b == (on - 1) / 2)
+                    .as("%d hangs on %d", b, on)
+                    .isTrue();
+        }
+        assertThat(tops).isEqualTo(1);
+        List<float[]> before = Cached.places(cached, 0);
+        List<float[]> after = Cached.places(tree, 0);
+        for (int k = 0; k < before.size(); k++) {
+            assertThat(Cached.off(before.get(k), after.get(k))).as("frame " + k).isLessThan(2e-5);
+        }
+    }
+
     /** A strip that four joints bend, with smooth weights. */
     private static Asset bent(int frames) {
         int rows = 60;

@@ -185,12 +185,24 @@ public class PlantedFaultsTest {
                 "cache-jump",
                 "crate",
                 CLEAN.withClips(blown(crate, rest, (k, i) -> k == 2 && isFirst(rest, i) ? 0.004f : 0)));
+        plant(
+                "cache-order",
+                "crate",
+                CLEAN.withClips(blown(crate, rest, (k, i) -> rest[shuffled(rest, i)] - rest[i])),
+                "cache-stretched");
         plant("cache-stretched", "crate", CLEAN.withClips(blown(crate, rest, (k, i) -> 0.2f * k * rest[i])));
         int mesh = CLEAN.nodes().get(node("tool")).mesh();
         Asset lines = CLEAN.withMesh(
                 mesh, primitives(CLEAN.meshes().get(mesh), p -> p.withIndices(Primitive.Mode.LINES, new int[] {0, 1})));
         plant("strands-bare", "*", lines);
         plant("strands-budget", "*", lines, TARGET.with(Budget.PART_TRIANGLES, 7), "strands-bare", "triangle-budget");
+    }
+
+    /** The number in which a vertex's number in the cache has the same coordinate: the first and the last are exchanged. */
+    private static int shuffled(float[] rest, int i) {
+        int last = rest.length / 3 - 1;
+        int v = i / 3;
+        return 3 * (v == 0 ? last : v == last ? 0 : v) + i % 3;
     }
 
     private interface Shift {

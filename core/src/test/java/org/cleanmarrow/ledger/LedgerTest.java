@@ -32,6 +32,7 @@ import org.cleanmarrow.steps.Steps;
 import org.cleanmarrow.steps.caches.BakeCache;
 import org.cleanmarrow.steps.caches.CacheToJoints;
 import org.cleanmarrow.steps.caches.FitCache;
+import org.cleanmarrow.steps.caches.OrderCache;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
 import org.cleanmarrow.steps.caches.SetCloth;
 import org.cleanmarrow.steps.caches.SetStray;
@@ -310,6 +311,7 @@ public class LedgerTest {
                 new JoinBodies("*"),
                 new RecomputeNormals("figure", 40),
                 new BakeCache("crates", "linear"),
+                new OrderCache("crates", "linear_cache"),
                 new FitCache("crates", "", "linear", 1, "x,y,z", "0"),
                 new ShrinkPieces("crates", 1, 3, "linear_cache", Shrinking.Order.HEIGHT, 0.5, 1, Shrinking.Ease.SMOOTH),
                 new CacheToJoints("crates", 3),
@@ -459,7 +461,8 @@ public class LedgerTest {
         List<Replay.Done> again =
                 Replay.all(RandomAssets.of(8), Ledger.parse(ledger(oneOfEach()).toJson()), false, Work.QUIET);
         // There is no hinge in a random figure, no strand, nothing closed, nothing that faces or hides, no inside of an
-        // island of its picture, no copy of its skeleton, no second skeleton and no lost channel.
+        // island of its picture, no copy of its skeleton, no second skeleton, no cache that begins
+        // at rest and no lost channel.
         List<Class<?>> unfit = List.of(
                 PivotToHinge.class,
                 FaceForward.class,
@@ -470,6 +473,7 @@ public class LedgerTest {
                 StrandsToMesh.class,
                 Shatter.class,
                 OneSkeleton.class,
+                OrderCache.class,
                 RelaxUvs.class);
         assertThat(first.stream().filter(d -> !unfit.contains(d.step().getClass())))
                 .allSatisfy(d -> assertThat(d.outcome()).as(d.reason()).isPresent());

@@ -29,6 +29,7 @@ import org.cleanmarrow.model.Passthrough;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.steps.collision.SetBody;
 import org.cleanmarrow.steps.collision.SimulateBodies;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.work.Refused;
@@ -172,6 +173,23 @@ public class BodyRunTest {
         for (int k = 0; k < frames.size(); k++) {
             assertThat(again.get(k)).as("frame " + k).isEqualTo(frames.get(k));
         }
+    }
+
+    /** Heavy below its middle, a ball rights itself; its period is that of the same as a pendulum would be (textbook, small angle). */
+    @Test
+    public void theCentreOfMassIsWhereItIsSaid() throws Exception {
+        Node ball = at("ball", new Vector3d(), new Quaterniond().rotateZ(0.1));
+        RigidJoint joint = new RigidJoint("", 0, Frame.NONE, -1, List.of(PINNED), List.of(), false);
+        Asset plain = asset(List.of(ball), List.of(), solid(0, new Shape.Sphere(0.1), 0), joint);
+        Asset heavy = new SetBody("ball", RigidBody.Kind.FREE, 2, 0, 0, 0, 1, -1, -1, SetBody.Centre.GIVEN, 0, -0.05, 0)
+                .apply(plain, Work.QUIET)
+                .asset();
+        double[] angles = run(heavy, 3).stream()
+                .mapToDouble(f -> Math.atan2(f.get(0).m01(), f.get(0).m00()))
+                .toArray();
+        double length = (0.4 * 0.1 * 0.1 + 0.05 * 0.05) / 0.05;
+        double period = Mechanics.period(length, 0.1);
+        assertThat(Mechanics.period(angles, RATE)).isCloseTo(period, within(0.015 * period));
     }
 
     /** A spring of stiffness k about a hinge's axis swings a wheel in 2 pi times the root of inertia over k (textbook). */

@@ -3,6 +3,7 @@ package org.cleanmarrow.checks.caches;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
+import org.cleanmarrow.caches.CacheOrder;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
@@ -11,6 +12,7 @@ import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Inventory;
+import org.cleanmarrow.steps.caches.OrderCache;
 
 /** Vertex caches of another number of vertices than their mesh has, or none: they are not played. */
 public final class CacheCount implements Check {
@@ -31,7 +33,7 @@ public final class CacheCount implements Check {
         for (CacheUse use : CacheUse.all(asset)) {
             if (!use.fits(asset)) {
                 String mesh = asset.meshRef(use.mesh());
-                out.add(Finding.of(
+                Finding found = Finding.of(
                                 this,
                                 Severity.BLOCKER,
                                 "",
@@ -41,7 +43,13 @@ public final class CacheCount implements Check {
                                 use.track().vertices(),
                                 mesh,
                                 asset.meshes().get(use.mesh()).vertexCount())
-                        .at(Finding.Place.mesh(use.mesh(), new BitSet())));
+                        .at(Finding.Place.mesh(use.mesh(), new BitSet()));
+                float[] first = new float[use.track().width()];
+                use.track().at(0, first);
+                boolean seams = CacheOrder.of(use.rest(asset), first)
+                        .filter(o -> o.fits(OrderCache.CLOSE))
+                        .isPresent();
+                out.add(seams ? found.fixedBy(new OrderCache(mesh, Inventory.clipRef(asset, use.clip()))) : found);
             }
         }
         return out;

@@ -6,7 +6,9 @@ import java.util.List;
 import java.util.stream.IntStream;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.caches.Decomposition;
+import org.cleanmarrow.caches.MotionTree;
 import org.cleanmarrow.edit.Names;
+import org.cleanmarrow.edit.ReparentKeepingWorld;
 import org.cleanmarrow.geometry.RigidFit;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
@@ -52,14 +54,25 @@ public record CacheToJoints(
                 fallback = "0",
                 unit = "mm",
                 least = 0)
-        double rigidMillimetres)
+        double rigidMillimetres,
+
+        @Parameter(
+                says = "flat: all joints below the node of the mesh; motion: each on the one that it moves with most",
+                fallback = "\"flat\"")
+        Hierarchy hierarchy)
         implements Step {
+    /** What joints hang on. */
+    public enum Hierarchy {
+        FLAT,
+        MOTION
+    }
+
     static final int MOST = 1000;
     private static final double RIGID = 1e-4;
     private static final long MOST_BYTES = 768L << 20;
 
     public CacheToJoints(String mesh, int joints) {
-        this(mesh, joints, 4, 0);
+        this(mesh, joints, 4, 0, Hierarchy.FLAT);
     }
 
     @Override
@@ -83,7 +96,13 @@ public record CacheToJoints(
         Vector3d[] middles = middles(found, rest);
         Decomposition.Worst worst = found.worst();
         double metres = metres(asset, node);
-        return Change.of(built(asset, m, node, uses, found, middles))
+        JointPerPiece made = built(asset, m, node, uses, found, middles);
+        Asset out = made.asset();
+        if (hierarchy == Hierarchy.MOTION) {
+            int frames = tracks.stream().mapToInt(t -> t.times().length).sum();
+            out = hung(made, MotionTree.parents(found, frames, middles), work);
+        }
+        return Change.of(Unused.removed(out))
                 .count("cache.joints.made", found.joints())
                 .note(
                         "cache.joints.error",
@@ -162,7 +181,18 @@ public record CacheToJoints(
         return frame;
     }
 
-    private Asset built(Asset asset, int m, int node, List<CacheUse> uses, Decomposition found, Vector3d[] middles) {
+    private static Asset hung(JointPerPiece made, int[] parents, Work work) throws Refused {
+        ReparentKeepingWorld tree = new ReparentKeepingWorld(made.asset());
+        for (int j = 0; j < parents.length; j++) {
+            if (parents[j] >= 0) {
+                tree.hang(made.joints()[j], made.joints()[parents[j]]);
+            }
+        }
+        return tree.done(work);
+    }
+
+    private JointPerPiece built(
+            Asset asset, int m, int node, List<CacheUse> uses, Decomposition found, Vector3d[] middles) {
         JointPerPiece jointed =
                 JointPerPiece.of(asset, node, bound(asset.meshes().get(m), found), middles);
         Asset out = jointed.asset();
@@ -176,7 +206,7 @@ public record CacheToJoints(
         for (int u = firsts.length - 1; u >= 0; u--) {
             out = uses.get(u).replaced(out, keys(out, uses.get(u), firsts[u], found, jointed.joints()));
         }
-        return Unused.removed(out);
+        return new JointPerPiece(out, jointed.joints());
     }
 
     private static List<Channel> keys(Asset asset, CacheUse use, int first, Decomposition found, int[] joints) {

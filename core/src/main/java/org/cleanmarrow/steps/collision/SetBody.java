@@ -15,6 +15,7 @@ import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.StepInfo;
 import org.cleanmarrow.work.Work;
+import org.joml.Vector3d;
 
 /** Makes nodes rigid bodies, or changes what they are: who moves them, how heavy they are, what slows them. */
 @StepInfo(name = "set-body", says = "Makes nodes rigid bodies: still, moved by keys, or free, with a mass.")
@@ -64,10 +65,59 @@ public record SetBody(
                 fallback = "-1",
                 least = -1,
                 most = 1)
-        double bounce)
+        double bounce,
+
+        @Parameter(says = "shapes: as they are spread; given: at the place that is said", fallback = "\"shapes\"")
+        Centre centre,
+
+        @Parameter(
+                says = "centre of mass, along the node's x",
+                fallback = "0",
+                unit = "metres",
+                least = -1e6,
+                most = 1e6)
+        double x,
+
+        @Parameter(
+                says = "centre of mass, along the node's y",
+                fallback = "0",
+                unit = "metres",
+                least = -1e6,
+                most = 1e6)
+        double y,
+
+        @Parameter(
+                says = "centre of mass, along the node's z",
+                fallback = "0",
+                unit = "metres",
+                least = -1e6,
+                most = 1e6)
+        double z)
         implements Step {
+    /** Where the centre of mass lies. */
+    public enum Centre {
+        SHAPES,
+        GIVEN
+    }
+
+    private static final double FAR = 1e6;
+
     public SetBody(String nodes, RigidBody.Kind kind, double mass) {
         this(nodes, kind, mass, 0, 0, 0, 1, -1, -1);
+    }
+
+    /** Its centre of mass as its shapes are spread. */
+    public SetBody(
+            String nodes,
+            RigidBody.Kind kind,
+            double mass,
+            double density,
+            double damping,
+            double turnDamping,
+            double gravity,
+            double friction,
+            double bounce) {
+        this(nodes, kind, mass, density, damping, turnDamping, gravity, friction, bounce, Centre.SHAPES, 0, 0, 0);
     }
 
     @Override
@@ -84,7 +134,10 @@ public record SetBody(
                 && friction >= -1
                 && friction <= 100
                 && bounce >= -1
-                && bounce <= 1;
+                && bounce <= 1
+                && Math.abs(x) <= FAR
+                && Math.abs(y) <= FAR
+                && Math.abs(z) <= FAR;
         if (!inRange) {
             throw new Refused("body.range");
         }
@@ -111,12 +164,24 @@ public record SetBody(
             all.add(new RigidBody(
                     n,
                     kind,
-                    RigidBody.Mass.of(kilograms),
+                    mass(asset, n, kilograms),
                     RigidBody.Speed.NONE,
                     new RigidBody.Damping(damping, turnDamping, gravity)));
         }
         return Change.of(asset.withAttached(all))
                 .count("bodies.set", chosen.size())
                 .note("bodies.mass", sum);
+    }
+
+    private RigidBody.Mass mass(Asset asset, int node, double kilograms) throws Refused {
+        RigidBody.Mass plain = RigidBody.Mass.of(kilograms);
+        if (centre == Centre.SHAPES || kind == RigidBody.Kind.STILL) {
+            return plain;
+        }
+        Vector3d at = Bodies.toMetres(asset, node).invert().transformPosition(new Vector3d(x, y, z));
+        if (!at.isFinite()) {
+            throw new Refused("place.shape.flat", asset.nodeRef(node));
+        }
+        return new RigidBody.Mass(kilograms, at, plain.inertia(), plain.principal());
     }
 }

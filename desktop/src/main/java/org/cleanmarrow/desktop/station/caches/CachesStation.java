@@ -40,6 +40,7 @@ public final class CachesStation extends StationDef {
     private final CheckBox zero = new CheckBox(Labels.of("caches.zero"));
     private final TextField jointed;
     private final TextField joints;
+    private final ComboBox<CacheToJoints.Hierarchy> hierarchy;
     private final TextField normals;
     private final TextField hard;
     private final TextField pieces;
@@ -78,6 +79,7 @@ public final class CachesStation extends StationDef {
         zero.setId("bake-zero");
         jointed = fields.names("joints-mesh", fields::meshes, "");
         joints = fields.number("joints-most", "40");
+        hierarchy = fields.choice("joints-hierarchy", CacheToJoints.Hierarchy.values());
         normals = fields.names("normals-mesh", fields::meshes, "*");
         hard = fields.number("normals-hard", "60");
         pieces = fields.names("shrink-part", fields::meshes, "");
@@ -115,6 +117,7 @@ public final class CachesStation extends StationDef {
                         "caches-joints",
                         Widgets.labelled("caches.mesh", jointed),
                         Widgets.labelled("caches.joints", joints),
+                        Widgets.labelled("caches.hierarchy", hierarchy),
                         new StepRow(desk, "joints-preview").also("cache-to-joints", "caches.make", this::jointing)),
                 new Act("caches-shatter", shatter.form()),
                 new Act(
@@ -154,7 +157,7 @@ public final class CachesStation extends StationDef {
     }
 
     private CacheToJoints jointing() throws StepRow.Unclear {
-        return new CacheToJoints(fields.said(jointed), (int) fields.value(joints));
+        return new CacheToJoints(fields.said(jointed), (int) fields.value(joints), 4, 0, hierarchy.getValue());
     }
 
     private ShrinkPieces shrinking() throws StepRow.Unclear {

@@ -53,6 +53,10 @@ public final class CollisionStation extends StationDef {
     private final TextField friction;
     private final TextField bounce;
     private final TextField gravity;
+    private final ComboBox<SetBody.Centre> centre;
+    private final TextField centreX;
+    private final TextField centreY;
+    private final TextField centreZ;
     private final ComboBox<JoinBodies.Range> range;
     private final TextField stiffness;
     private final TextField drawDamping;
@@ -80,6 +84,10 @@ public final class CollisionStation extends StationDef {
         friction = fields.number("body-friction", "0.6");
         bounce = fields.number("body-bounce", "0");
         gravity = fields.number("body-gravity", "1");
+        centre = fields.choice("body-centre", SetBody.Centre.values());
+        centreX = fields.number("body-centre-x", "0");
+        centreY = fields.number("body-centre-y", "0");
+        centreZ = fields.number("body-centre-z", "0");
         chain = fields.names("join-chain", this::nodeNames, "");
         swing = fields.number("join-swing", "45");
         twist = fields.number("join-twist", "20");
@@ -127,6 +135,8 @@ public final class CollisionStation extends StationDef {
                                 Widgets.labelled("collision.friction", friction),
                                 Widgets.labelled("collision.bounce", bounce),
                                 Widgets.labelled("collision.gravity", gravity),
+                                Widgets.labelled("collision.centre", centre),
+                                ShapeByHand.row("collision.centre.at", List.of(centreX, centreY, centreZ)),
                                 new StepRow(desk, "body-preview").also("set-body", "collision.body", this::body))
                         .says(() -> Labels.of(
                                 "collision.bodies", Bodies.all(desk.now()).size())),
@@ -176,7 +186,11 @@ public final class CollisionStation extends StationDef {
                 slowing,
                 fields.value(gravity),
                 fields.value(friction),
-                fields.value(bounce));
+                fields.value(bounce),
+                centre.getValue(),
+                fields.value(centreX),
+                fields.value(centreY),
+                fields.value(centreZ));
     }
 
     private SimulateBodies letting() throws StepRow.Unclear {

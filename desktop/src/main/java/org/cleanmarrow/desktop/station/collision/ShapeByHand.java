@@ -52,17 +52,10 @@ final class ShapeByHand {
         kind = fields.choice("shape-kind", PlaceShape.Kind.values());
         role = fields.choice("shape-role", SetShapes.Use.values());
         for (String axis : AXES) {
-            middle.add(number("shape-middle-" + axis, "0"));
-            turn.add(number("shape-turn-" + axis, "0"));
-            size.add(number("shape-size-" + axis, "0.1"));
+            middle.add(fields.number("shape-middle-" + axis, "0"));
+            turn.add(fields.number("shape-turn-" + axis, "0"));
+            size.add(fields.number("shape-size-" + axis, "0.1"));
         }
-    }
-
-    private TextField number(String id, String text) {
-        TextField field = fields.number(id, text);
-        field.setPrefColumnCount(4);
-        HBox.setHgrow(field, Priority.ALWAYS);
-        return field;
     }
 
     Act act() {
@@ -82,8 +75,13 @@ final class ShapeByHand {
                         .also("place-shape", "collision.place", this::placing));
     }
 
-    private static Node row(String key, List<TextField> three) {
+    /** Three numbers side by side. */
+    static Node row(String key, List<TextField> three) {
         HBox box = new HBox(4);
+        three.forEach(field -> {
+            field.setPrefColumnCount(4);
+            HBox.setHgrow(field, Priority.ALWAYS);
+        });
         box.getChildren().addAll(three);
         return Widgets.labelled(key, box);
     }
