@@ -8,9 +8,9 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
 import java.util.TreeSet;
 import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
@@ -42,10 +42,12 @@ public final class ConvexParts {
     /**
      * Triangles and what closes them, a triangle 9 numbers.
      *
-     * @param caps  signed: what lies twice counts nought
+     * @param piece  that it was cut from
+     * @param caps   signed: what lies twice counts nought
      * @param volume of what is enclosed
      */
-    private record Part(double[] surface, double[] caps, Optional<Hull> hull, double volume, List<Plane> cuts) {
+    private record Part(
+            int piece, double[] surface, double[] caps, Optional<Hull> hull, double volume, List<Plane> cuts) {
         double around() {
             return hull.map(Hull::volume).orElse(0.0);
         }
@@ -82,14 +84,10 @@ public final class ConvexParts {
 
     private List<Hull> parts(double[] points, int[] corners, int[] island, int most, double excess) {
         List<Part> parts = new ArrayList<>();
-        Map<Integer, double[]> whole = new HashMap<>();
-        Map<Integer, double[]> pieces = pieces(points, corners, island, most);
-        pieces.forEach((number, surface) -> {
-            whole.put(parts.size(), surface);
-            parts.add(part(coarse(surface), new double[0], List.of()));
-        });
-        Map<Part, Integer> from = new HashMap<>();
-        parts.forEach(p -> from.put(p, from.size()));
+        List<double[]> whole = pieces(points, corners, island, most);
+        for (double[] surface : whole) {
+            parts.add(part(parts.size(), coarse(surface), new double[0], List.of()));
+        }
         // As many more than there are to be, to be put together again.
         int target = parts.size() + most;
         Set<Part> settled = new HashSet<>();
@@ -108,14 +106,12 @@ public final class ConvexParts {
                 settled.add(worst.get());
                 continue;
             }
-            int number = from.get(worst.get());
-            halves.get().forEach(h -> from.put(h, number));
             parts.remove(worst.get());
             parts.addAll(halves.get());
         }
         List<Hull> exact = new ArrayList<>();
         for (Part p : parts) {
-            double[] surface = whole.get(from.get(p));
+            double[] surface = whole.get(p.piece);
             for (Plane plane : p.cuts) {
                 surface = under(surface, plane, new double[0])[0];
             }
@@ -129,27 +125,18 @@ public final class ConvexParts {
     }
 
     /** The triangles of each piece; of all together where there are far more pieces than parts are wanted. */
-    private static Map<Integer, double[]> pieces(double[] points, int[] corners, int[] island, int most) {
-        Map<Integer, Integer> many = new TreeMap<>();
+    private static List<double[]> pieces(double[] points, int[] corners, int[] island, int most) {
+        Set<Integer> many = new HashSet<>();
         for (int c = 0; c < corners.length; c += 3) {
-            many.merge(island[corners[c]], 1, Integer::sum);
+            many.add(island[corners[c]]);
         }
         boolean apart = many.size() <= 4 * most;
-        Map<Integer, double[]> out = new LinkedHashMap<>();
-        Map<Integer, Integer> filled = new HashMap<>();
-        if (apart) {
-            many.forEach((number, count) -> out.put(number, new double[9 * count]));
-        } else {
-            out.put(0, new double[3 * corners.length]);
-        }
+        Map<Integer, Triangles> out = new LinkedHashMap<>();
         for (int c = 0; c < corners.length; c += 3) {
-            int number = apart ? island[corners[c]] : 0;
-            int at = filled.merge(number, 9, Integer::sum) - 9;
-            for (int i = 0; i < 3; i++) {
-                System.arraycopy(points, 3 * corners[c + i], out.get(number), at + 3 * i, 3);
-            }
+            out.computeIfAbsent(apart ? island[corners[c]] : 0, number -> new Triangles())
+                    .add(points, 3 * corners[c], points, 3 * corners[c + 1], points, 3 * corners[c + 2]);
         }
-        return out;
+        return out.values().stream().map(Triangles::all).toList();
     }
 
     /** The same surface in few triangles: vertices that share a cell of a grid lie in the middle of them. */
@@ -187,7 +174,7 @@ public final class ConvexParts {
         for (int v = 0; v < cell.length; v += 3) {
             if (cell[v] != cell[v + 1] && cell[v + 1] != cell[v + 2] && cell[v] != cell[v + 2]) {
                 for (int i = 0; i < 3; i++) {
-                    double[] sum = middles.get(cell[v + i]);
+                    double[] sum = Objects.requireNonNull(middles.get(cell[v + i]));
                     for (int a = 0; a < 3; a++) {
                         out[n++] = sum[a] / sum[3];
                     }
@@ -197,8 +184,8 @@ public final class ConvexParts {
         return Arrays.copyOf(out, n);
     }
 
-    private static Part part(double[] surface, double[] caps, List<Plane> cuts) {
-        return new Part(surface, caps, hull(surface), (six(surface, surface) + six(caps, surface)) / 6, cuts);
+    private static Part part(int piece, double[] surface, double[] caps, List<Plane> cuts) {
+        return new Part(piece, surface, caps, hull(surface), (six(surface, surface) + six(caps, surface)) / 6, cuts);
     }
 
     /** Six times the volume between triangles and the first corner of a surface. */
@@ -322,7 +309,7 @@ public final class ConvexParts {
             }
             List<Plane> cuts = new ArrayList<>(part.cuts);
             cuts.add(side);
-            out.add(part(kept[0], kept[1], cuts));
+            out.add(part(part.piece, kept[0], kept[1], cuts));
         }
         return Optional.of(out);
     }
@@ -432,6 +419,7 @@ public final class ConvexParts {
             work.stopIfCancelled();
             double least = Double.POSITIVE_INFINITY;
             List<Hull> pair = List.of();
+            Optional<Hull> joint = Optional.empty();
             for (int a = 0; a < parts.size(); a++) {
                 for (int b = a + 1; b < parts.size(); b++) {
                     List<Hull> two = List.of(parts.get(a), parts.get(b));
@@ -442,15 +430,15 @@ public final class ConvexParts {
                     if (one.isPresent() && loses < least) {
                         least = loses;
                         pair = two;
+                        joint = one;
                     }
                 }
             }
             if (pair.isEmpty() || parts.size() <= most && least > excess * all / most) {
                 break;
             }
-            Hull one = tried.get(pair).orElseThrow();
             parts.removeAll(pair);
-            parts.add(one);
+            parts.add(joint.orElseThrow());
             parts.sort(Comparator.comparingDouble(h -> -h.volume()));
         }
         return parts;

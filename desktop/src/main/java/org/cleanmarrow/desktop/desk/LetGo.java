@@ -120,6 +120,7 @@ public final class LetGo {
         private final List<Pulls.Pull> done = new ArrayList<>();
         private volatile boolean ended;
         private volatile BodyWorld world;
+        private double rate;
 
         Run(Asset asset, SimulateBodies how) {
             this.asset = asset;
@@ -131,6 +132,7 @@ public final class LetGo {
             try {
                 Clip source = how.source(asset);
                 float[] times = how.times(asset);
+                rate = 1 / ((double) times[1] - times[0]);
                 try (BodyWorld made = new BodyWorld(asset, source, how.height(asset), times[0])) {
                     world = made;
                     long begun = System.nanoTime();
@@ -169,8 +171,8 @@ public final class LetGo {
                     done.add(new Pulls.Pull(k, asset.nodeRef(held.node), held.at, held.to));
                 }
             }
-            Clip pose =
-                    BodyKeys.clip(asset, source, how.clip(), 1, new float[] {at}, made.free(), List.of(made.frame()));
+            Clip pose = BodyKeys.clip(
+                    asset, source, how.clip(), rate, new float[] {at}, made.free(), List.of(made.frame()));
             if (next.getAndSet(new Shown(pose, at, k)) == null) {
                 Platform.runLater(this::show);
             }
