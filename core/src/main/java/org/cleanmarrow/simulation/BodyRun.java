@@ -3,6 +3,7 @@ package org.cleanmarrow.simulation;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.RestBox;
@@ -42,6 +43,13 @@ public final class BodyRun {
             List<Integer> away,
             double grown) {}
 
+    /** Whether a drive wants something else than how bodies hang at rest, and so gives them energy. */
+    private static boolean isDriven(Asset asset) {
+        return Bodies.joints(asset).stream()
+                .flatMap(j -> j.drives().stream())
+                .anyMatch(d -> d.position() != 0 || d.velocity() != 0);
+    }
+
     /**
      * Runs it.
      *
@@ -62,7 +70,7 @@ public final class BodyRun {
         try (BodyWorld world = new BodyWorld(asset, clip, floor, seconds[0])) {
             List<Map<Integer, Matrix4d>> frames = new ArrayList<>();
             frames.add(world.frame());
-            boolean alone = clip == null && pulls.stream().allMatch(List::isEmpty);
+            boolean alone = clip == null && pulls.stream().allMatch(List::isEmpty) && !isDriven(asset);
             double began = world.energy();
             double most = began;
             double least = began;

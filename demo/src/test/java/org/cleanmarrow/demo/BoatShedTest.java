@@ -96,6 +96,18 @@ public class BoatShedTest {
         }
     }
 
+    /** The heron's neck is a chain of joints, its body is none; each link gets a capsule along it. */
+    @Test
+    public void theNeckIsAChain() throws Refused {
+        Asset heron = done(
+                MarshHeron.asset().withAttached(List.of()),
+                new FitShapes("*", ShapeFit.Kind.CAPSULE, 0.98, 24, FitShapes.Set.CHAINS));
+        assertThat(Bodies.colliders(heron))
+                .extracting(c -> heron.nodes().get(c.node()).name())
+                .contains("neck_1", "neck_4", "neck_7", "left_wing_2")
+                .doesNotContain("body");
+    }
+
     /** Pilot, heron and bridge have shapes that are sound and do not keep each other apart. */
     @Test
     public void pilotHeronAndBridgeHaveColliders() {

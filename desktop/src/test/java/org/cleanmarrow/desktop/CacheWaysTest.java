@@ -7,8 +7,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.BitSet;
 import java.util.List;
-import javafx.geometry.Point2D;
-import javafx.scene.control.TableRow;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.caches.Shrinking;
 import org.cleanmarrow.demo.Demo;
@@ -47,17 +45,6 @@ public class CacheWaysTest extends DeskWindow {
     private void fixed(String check) throws Exception {
         fix(check);
         acts++;
-    }
-
-    private void pickClip(String name) throws Exception {
-        Point2D at = on(() -> scene.getRoot().lookupAll("#clips .table-row-cell").stream()
-                .map(n -> (TableRow<?>) n)
-                .filter(r -> r.getItem() instanceof Clip c && c.name().equals(name))
-                .findFirst()
-                .map(r -> r.localToScreen(30, r.getHeight() / 2))
-                .orElseThrow());
-        hand.clickOn(at);
-        quiet();
     }
 
     private Path delivered(String format) throws Exception {
@@ -108,7 +95,7 @@ public class CacheWaysTest extends DeskWindow {
         type("#lead-in-frames", "12");
         act("lead-in");
         assertThat(clip("hail").lastFrame() - clip("hail").firstFrame()).isEqualTo(last + 12);
-        Path out = delivered("usda");
+        Path out = delivered("glb");
         assertThat(AssetFiles.open(out, Work.QUIET).clips())
                 .extracting(Clip::name)
                 .contains("hail");

@@ -22,6 +22,7 @@ import javafx.scene.control.ComboBox;
 import javafx.scene.control.Control;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.ListView;
+import javafx.scene.control.TableRow;
 import javafx.scene.control.TextInputControl;
 import javafx.scene.control.TreeCell;
 import javafx.scene.input.KeyCode;
@@ -35,6 +36,7 @@ import org.cleanmarrow.desktop.window.MainWindow;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.work.Step;
 import org.joml.Vector3d;
 import org.testfx.api.FxToolkit;
@@ -221,6 +223,19 @@ abstract class DeskWindow {
             return null;
         });
         hand.push(KeyCode.SPACE);
+    }
+
+    /** Takes a clip in hand by its line in the list. */
+    void pickClip(String name) throws Exception {
+        Point2D at = on(() -> scene.getRoot().lookupAll("#clips .table-row-cell").stream()
+                .map(n -> (TableRow<?>) n)
+                .filter(r -> r.getItem() instanceof Clip c && c.name().equals(name))
+                .findFirst()
+                .map(r -> r.localToScreen(30, r.getHeight() / 2))
+                .orElseThrow());
+        hand.clickOn(at);
+        quiet();
+        assertThat(on(() -> desk.playback().clip().get())).isEqualTo(name);
     }
 
     void station(Station station) throws Exception {

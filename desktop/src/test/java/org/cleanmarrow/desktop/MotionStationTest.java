@@ -9,7 +9,6 @@ import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
-import javafx.scene.control.TableRow;
 import javafx.scene.control.TextField;
 import javafx.scene.image.WritableImage;
 import javafx.scene.input.KeyCode;
@@ -33,18 +32,6 @@ import org.testng.annotations.Test;
 public class MotionStationTest extends DeskWindow {
     private Clip clip(String name) throws Exception {
         return on(() -> desk.now().clips().get(desk.now().findClip(name)));
-    }
-
-    private void pickClip(String name) throws Exception {
-        Point2D at = on(() -> scene.getRoot().lookupAll("#clips .table-row-cell").stream()
-                .map(n -> (TableRow<?>) n)
-                .filter(r -> r.getItem() instanceof Clip c && c.name().equals(name))
-                .findFirst()
-                .map(r -> r.localToScreen(30, r.getHeight() / 2))
-                .orElseThrow());
-        hand.clickOn(at);
-        quiet();
-        assertThat(on(() -> desk.playback().clip().get())).isEqualTo(name);
     }
 
     private void act(String button) throws Exception {

@@ -145,6 +145,12 @@ public class ShapeHandsTest extends DeskWindow {
         double end = on(() -> desk.playback().seconds().get());
         assertThat(text("#try-said"))
                 .contains(String.valueOf(on(() -> desk.letGo().frames().get())));
+        // A clip that is picked is shown in its place; what was tried can still be kept.
+        on(() -> {
+            desk.playback().clip().set("toll");
+            return null;
+        });
+        assertThat(on(() -> desk.playedClip().orElseThrow().name())).isEqualTo("toll");
         press("#try-keep");
         quiet();
         SimulateBodies step =

@@ -45,8 +45,10 @@ public final class JointFights implements Check {
                     .filter(l -> l.least() == l.most())
                     .mapToInt(l -> l.turn() ? l.axes() << 3 : l.axes())
                     .reduce(0, (x, y) -> x | y);
-            int before = locked.merge(List.of(Math.min(a, b), Math.max(a, b)), locks, (x, y) -> x | y << 6);
-            String what = a == b ? "itself" : !free ? "nothing" : isTwice(before, locks) ? "twice" : "";
+            List<Integer> pair = List.of(Math.min(a, b), Math.max(a, b));
+            int before = locked.getOrDefault(pair, 0);
+            locked.put(pair, before | locks);
+            String what = a == b ? "itself" : !free ? "nothing" : (before & locks) != 0 ? "twice" : "";
             if (!what.isEmpty()) {
                 String other = joint.other() < 0 ? "" : asset.nodeRef(joint.other());
                 out.add(Finding.of(this, Severity.CAUTION, what, ref, 1, ref, other)
@@ -54,11 +56,6 @@ public final class JointFights implements Check {
             }
         }
         return out;
-    }
-
-    /** Whether axes that are locked now were so by a joint before. */
-    private static boolean isTwice(int all, int locks) {
-        return all != locks && (all & 63 & locks) != 0;
     }
 
     private static boolean isFree(Map<Integer, RigidBody> bodies, int node) {

@@ -7,7 +7,6 @@ import java.util.Optional;
 import org.cleanmarrow.caches.CacheFit;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.edit.Clips;
-import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.edit.Timing;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.Asset;
@@ -97,7 +96,7 @@ public record FitCache(
         FitCache free = new FitCache(mesh, cache, "", 1, "x,y,z", "");
         FitCache still = new FitCache(mesh, cache, "", 1, "x,y,z", "0");
         try {
-            CacheUse use = free.use(asset, Names.mesh(asset, mesh));
+            CacheUse use = free.use(asset);
             Best best = free.best(asset, use, work);
             Best now = still.best(asset, use, work);
             double metres = asset.conventions().metresPerUnit();
@@ -151,7 +150,7 @@ public record FitCache(
         if (!(factor >= 0) || Double.isInfinite(factor)) {
             throw new Refused("cache.fit.factor", factor);
         }
-        CacheUse use = use(asset, Names.mesh(asset, mesh));
+        CacheUse use = use(asset);
         Best best = best(asset, use, work);
         if (best == null) {
             throw new Refused("cache.fit.nothing", mesh);
@@ -219,25 +218,16 @@ public record FitCache(
                 frames.at().stream().map(p -> placed(p, all, back)).toList());
     }
 
-    private CacheUse use(Asset asset, int m) throws Refused {
-        int number = cache.isBlank() ? -1 : Clips.number(asset, cache);
-        List<CacheUse> uses = CacheUse.of(asset, m).stream()
-                .filter(u -> number < 0 || u.clip() == number)
-                .toList();
-        if (uses.isEmpty()) {
-            throw new Refused("cache.none", mesh);
-        }
-        if (uses.size() > 1) {
-            throw new Refused("cache.which", mesh, uses.size());
-        }
-        if (!uses.getFirst().fits(asset)) {
+    private CacheUse use(Asset asset) throws Refused {
+        CacheUse use = OneCache.of(asset, mesh, cache);
+        if (!use.fits(asset)) {
             throw new Refused(
                     "cache.count",
                     mesh,
-                    asset.meshes().get(m).vertexCount(),
-                    uses.getFirst().track().vertices());
+                    asset.meshes().get(use.mesh()).vertexCount(),
+                    use.track().vertices());
         }
-        return uses.getFirst();
+        return use;
     }
 
     private static CacheFit.Frames came(Asset asset, CacheUse use, int[] points) {

@@ -3,8 +3,6 @@ package org.cleanmarrow.steps.caches;
 import java.util.List;
 import org.cleanmarrow.caches.CacheOrder;
 import org.cleanmarrow.caches.CacheUse;
-import org.cleanmarrow.edit.Clips;
-import org.cleanmarrow.edit.Names;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
@@ -48,17 +46,7 @@ public record OrderCache(
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
-        int number = cache.isBlank() ? -1 : Clips.number(asset, cache);
-        List<CacheUse> uses = CacheUse.of(asset, Names.mesh(asset, mesh)).stream()
-                .filter(u -> number < 0 || u.clip() == number)
-                .toList();
-        if (uses.isEmpty()) {
-            throw new Refused("cache.none", mesh);
-        }
-        if (uses.size() > 1) {
-            throw new Refused("cache.which", mesh, uses.size());
-        }
-        CacheUse use = uses.getFirst();
+        CacheUse use = OneCache.of(asset, mesh, cache);
         VertexTrack track = use.track();
         if (frame < 0 || frame >= track.times().length) {
             throw new Refused("cache.order.frame", frame, track.times().length);

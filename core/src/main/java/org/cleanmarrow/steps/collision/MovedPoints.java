@@ -5,6 +5,7 @@ import java.util.HashMap;
 import java.util.Map;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
+import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.pose.Deformer;
@@ -67,12 +68,17 @@ final class MovedPoints {
         for (int n = 0; n < asset.nodes().size(); n++) {
             Node node = asset.nodes().get(n);
             if (node.mesh() >= 0 && node.skin() < 0) {
-                float[] points = MeshTopology.restPositions(asset.meshes().get(node.mesh()));
-                double[] numbers = new double[points.length];
-                Arrays.setAll(numbers, i -> points[i]);
-                out.put(n, numbers);
+                out.put(n, of(asset.meshes().get(node.mesh())));
             }
         }
+        return out;
+    }
+
+    /** Every vertex of a mesh at rest, 3 numbers each. */
+    static double[] of(Mesh mesh) {
+        float[] points = MeshTopology.restPositions(mesh);
+        double[] out = new double[points.length];
+        Arrays.setAll(out, i -> points[i]);
         return out;
     }
 

@@ -1,7 +1,6 @@
 package org.cleanmarrow.steps.collision;
 
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
@@ -78,7 +77,10 @@ public record ShapesFromParts(
         List<String> skinned = new ArrayList<>();
         BitSet emptied = new BitSet();
         BitSet keyed = new BitSet();
-        asset.clips().forEach(clip -> clip.channels().forEach(c -> keyed.set(Math.max(0, c.node()))));
+        asset.clips().stream()
+                .flatMap(clip -> clip.channels().stream())
+                .filter(c -> c.node() >= 0)
+                .forEach(c -> keyed.set(c.node()));
         int done = 0;
         int alone = 0;
         for (int n = 0; n < nodes.size(); n++) {
@@ -121,16 +123,14 @@ public record ShapesFromParts(
         Mesh mesh = asset.meshes().get(node.mesh());
         Collider plain =
                 new Collider(node.name(), n, Frame.NONE, new Shape.Drawn(false), role, Surface.PLAIN, Filter.ALL);
-        float[] points = MeshTopology.restPositions(mesh);
         if (kind == Kind.MESH) {
+            float[] points = MeshTopology.restPositions(mesh);
             int[] corners = MeshTopology.of(mesh).corners();
             return corners.length == 0
                     ? Optional.empty()
                     : Optional.of(plain.withShape(Frame.NONE, new Shape.Solid(points, corners, false)));
         }
-        double[] numbers = new double[points.length];
-        Arrays.setAll(numbers, i -> points[i]);
-        return ShapeFit.of(numbers, ShapeFit.Kind.valueOf(kind.name()), null, 1, CORNERS)
+        return ShapeFit.of(MovedPoints.of(mesh), ShapeFit.Kind.valueOf(kind.name()), null, 1, CORNERS)
                 .map(fit -> plain.withShape(fit.frame(), fit.shape()));
     }
 

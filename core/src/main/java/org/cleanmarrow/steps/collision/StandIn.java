@@ -18,7 +18,6 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
-import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.work.Change;
@@ -146,7 +145,7 @@ public record StandIn(
                 .map(topology::islandOf)
                 .toArray();
         List<Collider> out = new ArrayList<>();
-        for (Hull hull : ConvexParts.of(points(mesh), topology.corners(), island, hulls, EMPTY, work)) {
+        for (Hull hull : ConvexParts.of(MovedPoints.of(mesh), topology.corners(), island, hulls, EMPTY, work)) {
             hull.reduced(corners)
                     .ifPresent(h -> out.add(asDrawn(node)
                             .withShape(Frame.NONE, h.shape())
@@ -155,20 +154,9 @@ public record StandIn(
         return out.isEmpty() ? List.of(asDrawn(node)) : out;
     }
 
-    private static double[] points(Mesh mesh) {
-        double[] out = new double[3 * mesh.vertexCount()];
-        int i = 0;
-        for (Primitive p : mesh.primitives()) {
-            for (float x : p.positions()) {
-                out[i++] = x;
-            }
-        }
-        return out;
-    }
-
     /** What lies in one plane collides as it is drawn. */
     private Collider around(Mesh mesh, int node) {
-        double[] points = points(mesh);
+        double[] points = MovedPoints.of(mesh);
         Optional<ShapeFit> fit = ShapeFit.of(points, ShapeFit.Kind.valueOf(kind.name()), null, 1, corners);
         Collider drawn = asDrawn(node);
         return fit.map(f -> drawn.withShape(f.frame(), f.shape())).orElse(drawn);

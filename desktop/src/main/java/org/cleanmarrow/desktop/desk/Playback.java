@@ -40,7 +40,9 @@ public final class Playback {
 
     Playback() {
         along.addListener((o, before, now) -> made.clear());
+        playing.addListener((o, before, now) -> live = now ? null : live);
         clip.addListener((o, before, now) -> {
+            live = null;
             made.clear();
             along.set(List.of());
             range.set(null);
@@ -88,6 +90,7 @@ public final class Playback {
 
     /** Holds a trial pose all the way, in place of a clip; null for none. */
     public void hold(TrialPose pose) {
+        live = null;
         playing.set(false);
         made.clear();
         clip.set("");

@@ -68,6 +68,11 @@ public final class Fields {
         }
     }
 
+    /** The same; where nothing is typed what stands for it. */
+    public double value(TextField field, double empty) throws StepRow.Unclear {
+        return field.getText().isBlank() ? empty : value(field);
+    }
+
     /** Nodes of the asset that fit; none where none is open. */
     public List<String> nodes(IntPredicate which) {
         List<String> out = new ArrayList<>();

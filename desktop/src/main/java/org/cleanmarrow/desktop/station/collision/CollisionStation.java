@@ -81,8 +81,10 @@ public final class CollisionStation extends StationDef {
         mass = fields.number("body-mass", "0");
         density = fields.number("body-density", "0");
         damping = fields.number("body-damping", "0");
-        friction = fields.number("body-friction", "0.6");
-        bounce = fields.number("body-bounce", "0");
+        friction = fields.number("body-friction", "");
+        bounce = fields.number("body-bounce", "");
+        friction.setPromptText(Labels.of("collision.as.is"));
+        bounce.setPromptText(Labels.of("collision.as.is"));
         gravity = fields.number("body-gravity", "1");
         centre = fields.choice("body-centre", SetBody.Centre.values());
         centreX = fields.number("body-centre-x", "0");
@@ -185,8 +187,8 @@ public final class CollisionStation extends StationDef {
                 slowing,
                 slowing,
                 fields.value(gravity),
-                fields.value(friction),
-                fields.value(bounce),
+                fields.value(friction, -1),
+                fields.value(bounce, -1),
                 centre.getValue(),
                 fields.value(centreX),
                 fields.value(centreY),
