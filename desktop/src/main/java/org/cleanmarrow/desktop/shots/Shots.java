@@ -26,6 +26,7 @@ import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.demo.DemoFiles;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.uv.UvPaint;
@@ -226,6 +227,8 @@ public final class Shots {
         on(() -> {
             desk.playback().clip().set("toll");
             desk.playback().seconds().set(12 / 24.0);
+            desk.selection().shape().set(new Selection.ShapeName("bell", "bell_shape"));
+            window.unfold("collision-shape");
             window.viewport().setCamera(Camera.front().turned(24, 8));
             window.viewport().frameAll();
         });

@@ -33,12 +33,12 @@ final class ColliderList extends VBox {
         table.setPlaceholder(Widgets.sentence(Labels.of("collision.none")));
         table.getColumns()
                 .setAll(List.of(
-                        Tables.text("collision.column.name", 98, this::called),
+                        Tables.text("collision.column.name", 80, this::called),
                         Tables.text(
                                 "collision.column.kind",
-                                58,
+                                72,
                                 c -> Labels.of("collision.kind." + c.shape().kind())),
-                        Tables.text("collision.column.body", 42, this::body)));
+                        Tables.text("collision.column.body", 46, this::body)));
         table.getSelectionModel().selectedItemProperty().addListener((o, a, collider) -> {
             if (collider != null && listed == desk.now()) {
                 String node = listed.nodeRef(collider.node());
