@@ -149,7 +149,10 @@ public class ShapeStepsTest {
         assertThatThrownBy(() -> done(asset, new RemoveCollision("*", RemoveCollision.What.ALL)))
                 .hasMessageContaining("nothing was removed");
         assertThatThrownBy(() -> done(drawn, new ShapesToParts("*", "collision", false)))
-                .hasMessageContaining("*");
+                .hasMessageContaining("name rule");
+        // All that is drawn would be gone.
+        assertThatThrownBy(() -> done(shed(), new ShapesFromParts("*", ShapesFromParts.Kind.HULL, Collider.Role.SOLID)))
+                .hasMessageContaining("name rule");
     }
 
     /** Every mark of a shape lies across the plane from one of the other side's, wherever the nodes stand and however they turn. */

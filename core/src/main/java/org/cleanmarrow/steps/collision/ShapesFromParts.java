@@ -66,6 +66,9 @@ public record ShapesFromParts(
 
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
+        if (!rule.contains("*") || rule.strip().length() < 2) {
+            throw new Refused("shapes.rule", rule);
+        }
         NamePattern names = new NamePattern(rule);
         Matrix4d[] world = new Rig(asset).rest().world();
         Map<String, Integer> byName = new HashMap<>();

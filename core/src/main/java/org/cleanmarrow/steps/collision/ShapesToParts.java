@@ -51,7 +51,7 @@ public record ShapesToParts(
     @Override
     public Change apply(Asset asset, Work work) throws Refused {
         if (!rule.contains("*") || rule.length() < 2) {
-            throw new Refused("shapes.to.rule", rule);
+            throw new Refused("shapes.rule", rule);
         }
         List<Collider> chosen = Bodies.named(asset, shapes);
         Set<String> taken = new HashSet<>();
