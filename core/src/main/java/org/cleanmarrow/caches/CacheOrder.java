@@ -1,7 +1,6 @@
 package org.cleanmarrow.caches;
 
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import org.cleanmarrow.geometry.Box;
@@ -26,6 +25,8 @@ public record CacheOrder(int[] order, double off, double worst, double asItIs) {
     /** A later way has to be better by so much: what is like its own mirror image is not mirrored. */
     private static final double CLEARLY = 0.8;
 
+    private static final Matrix3d AS_IT_IS = new Matrix3d();
+
     /**
      * The best match; empty where either has no extent.
      *
@@ -39,8 +40,12 @@ public record CacheOrder(int[] order, double off, double worst, double asItIs) {
             return Optional.empty();
         }
         float[] there = new float[frame.length];
-        for (int i = 0; i < frame.length; i++) {
-            there[i] = (float) ((frame[i] - came.centre().get(i % 3)) / came.diagonal());
+        Vector3d p = new Vector3d();
+        for (int v = 0; v < frame.length / 3; v++) {
+            laid(frame, v, came, AS_IT_IS, p);
+            there[3 * v] = (float) p.x;
+            there[3 * v + 1] = (float) p.y;
+            there[3 * v + 2] = (float) p.z;
         }
         PointTree tree = new PointTree(there);
         Matrix3d best = new Matrix3d();
@@ -48,7 +53,6 @@ public record CacheOrder(int[] order, double off, double worst, double asItIs) {
         int step = Math.max(1, rest.length / 3 / SAMPLES);
         for (Matrix3d turn : turns()) {
             double sum = 0;
-            Vector3d p = new Vector3d();
             for (int v = 0; v < rest.length / 3; v += step) {
                 laid(rest, v, of, turn, p);
                 sum += tree.nearestDistance((float) p.x, (float) p.y, (float) p.z);
@@ -62,7 +66,6 @@ public record CacheOrder(int[] order, double off, double worst, double asItIs) {
         double sum = 0;
         double worst = 0;
         double same = rest.length == frame.length ? 0 : Double.NaN;
-        Vector3d p = new Vector3d();
         for (int v = 0; v < order.length; v++) {
             laid(rest, v, of, best, p);
             order[v] = tree.nearest((float) p.x, (float) p.y, (float) p.z);
@@ -89,9 +92,7 @@ public record CacheOrder(int[] order, double off, double worst, double asItIs) {
             int many = 0;
             for (int v = 0; v < rest.length / 3; v += step) {
                 laid(rest, v, of, turn, p);
-                q.set(frame[3 * v], frame[3 * v + 1], frame[3 * v + 2])
-                        .sub(came.centre())
-                        .div(came.diagonal());
+                laid(frame, v, came, AS_IT_IS, q);
                 sum += p.distance(q);
                 many++;
             }
@@ -108,8 +109,9 @@ public record CacheOrder(int[] order, double off, double worst, double asItIs) {
         return out;
     }
 
-    private static void laid(float[] rest, int v, Box of, Matrix3d turn, Vector3d p) {
-        turn.transform(p.set(rest[3 * v], rest[3 * v + 1], rest[3 * v + 2])
+    /** A place as seen in the box around all, its middle the origin and its diagonal one, turned. */
+    private static void laid(float[] points, int v, Box of, Matrix3d turn, Vector3d p) {
+        turn.transform(p.set(points[3 * v], points[3 * v + 1], points[3 * v + 2])
                 .sub(of.centre())
                 .div(of.diagonal()));
     }
@@ -143,19 +145,5 @@ public record CacheOrder(int[] order, double off, double worst, double asItIs) {
     /** Whether every vertex has its own place, close by. @param most mean distance by size */
     public boolean fits(double most) {
         return off <= most && worst <= 10 * most;
-    }
-
-    @Override
-    public boolean equals(Object other) {
-        return other instanceof CacheOrder o
-                && Arrays.equals(order, o.order)
-                && off == o.off
-                && worst == o.worst
-                && Double.compare(asItIs, o.asItIs) == 0;
-    }
-
-    @Override
-    public int hashCode() {
-        return Arrays.hashCode(order);
     }
 }

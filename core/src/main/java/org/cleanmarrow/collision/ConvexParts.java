@@ -223,7 +223,8 @@ public final class ConvexParts {
         if (part.hull.isEmpty()) {
             return Optional.empty();
         }
-        Frame frame = TightBox.of(part.hull.get()).frame();
+        TightBox box = TightBox.of(part.hull.get());
+        Frame frame = box.frame();
         Optional<List<Part>> best = Optional.empty();
         Plane at = null;
         double step = 0;
@@ -260,12 +261,8 @@ public final class ConvexParts {
         if (best.isEmpty() || sum(best.get()) < part.around() * (1 - WORTH)) {
             return best;
         }
-        Vector3d axis = frame.axis(new Vector3d(TightBox.of(part.hull.get()).sizes()).maxComponent());
-        double[] heights = heights(part.surface, axis);
-        double middle = (Arrays.stream(heights).min().orElse(0)
-                        + Arrays.stream(heights).max().orElse(0))
-                / 2;
-        return halves(part, new Plane(axis, middle));
+        Vector3d axis = frame.axis(new Vector3d(box.sizes()).maxComponent());
+        return halves(part, new Plane(axis, axis.dot(frame.origin())));
     }
 
     private static boolean isBetter(Optional<List<Part>> halves, Optional<List<Part>> best) {

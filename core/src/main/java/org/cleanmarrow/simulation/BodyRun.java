@@ -3,6 +3,7 @@ package org.cleanmarrow.simulation;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -32,7 +33,7 @@ public final class BodyRun {
      * @param frames for each frame the transforms of these nodes and those next above them, in the asset's world and unit
      * @param loose  joints that leave places free that are held by nothing here, and so do not count
      * @param gone   free bodies farther than ten kilometres, or nowhere
-     * @param away   free bodies that ended more than twenty times as far off as all is large
+     * @param away   free bodies that ended more than twenty times as far from where they began as all is large
      * @param grown  joules more than there were at the start, where nothing moved or pulled them; else 0
      */
     public record Result(
@@ -91,7 +92,10 @@ public final class BodyRun {
                 Vector3d p = world.node(n).getTranslation(new Vector3d()).mul(metres);
                 boolean there = p.isFinite() && p.length() < FAR;
                 gone += there ? 0 : 1;
-                if (there && far > 0 && p.length() > far) {
+                Vector3d from = Objects.requireNonNull(frames.getFirst().get(n))
+                        .getTranslation(new Vector3d())
+                        .mul(metres);
+                if (there && far > 0 && p.distance(from) > far) {
                     away.add(n);
                 }
             }

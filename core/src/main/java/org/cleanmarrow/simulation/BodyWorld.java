@@ -1,24 +1,14 @@
 package org.cleanmarrow.simulation;
 
-import static org.ode4j.ode.OdeConstants.dContactApprox1;
-import static org.ode4j.ode.OdeConstants.dContactBounce;
-
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
-import java.util.stream.IntStream;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.collision.Collider;
-import org.cleanmarrow.collision.Filter;
-import org.cleanmarrow.collision.Frame;
 import org.cleanmarrow.collision.RigidBody;
 import org.cleanmarrow.collision.RigidJoint;
-import org.cleanmarrow.collision.Shape;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.pose.Pose;
@@ -30,11 +20,6 @@ import org.joml.Vector3dc;
 import org.jspecify.annotations.Nullable;
 import org.ode4j.math.DVector3;
 import org.ode4j.ode.DBody;
-import org.ode4j.ode.DContact;
-import org.ode4j.ode.DContactBuffer;
-import org.ode4j.ode.DContactJoint;
-import org.ode4j.ode.DGeom;
-import org.ode4j.ode.DJointGroup;
 import org.ode4j.ode.DSpace;
 import org.ode4j.ode.DWorld;
 import org.ode4j.ode.OdeHelper;
@@ -58,16 +43,10 @@ public final class BodyWorld implements AutoCloseable {
 
     private static final int MOST_ROUNDS = 60;
     private static final int ROUNDS_OF_ALL = 4000;
-    private static final int MOST_CONTACTS = 8;
-    /** Found at first; of more than are wanted those that lie farthest from each other. */
-    private static final int MOST_FOUND = 64;
     /** How fast a pull draws, 1/s. */
     private static final double PULL = 20;
 
     private static final Object ONE_AT_A_TIME = new Object();
-
-    /** What the floor rubs and bounces like. */
-    private static final Collider FLOOR = new Collider("floor", 0, Frame.NONE, new Shape.Box(1, 1, 1));
 
     private final Asset asset;
     private final Rig rig;
@@ -75,14 +54,15 @@ public final class BodyWorld implements AutoCloseable {
     private final double metres;
     private final Matrix4d[] rest;
     private final Vector3d[] scales;
+    /** For each node that of the body that what stands there belongs to. */
+    private final int[] bearers;
+
     private final Map<Integer, Moved> bodies = new HashMap<>();
-    private final Set<Long> unmet = new HashSet<>();
-    private final DContactBuffer contacts = new DContactBuffer(MOST_FOUND);
     private final List<Leaning> leaning = new ArrayList<>();
     private final List<Driven> driven = new ArrayList<>();
     private final DWorld world;
     private final DSpace space;
-    private final DJointGroup touching;
+    private final BodyContacts contacts;
     private final List<Integer> free = new ArrayList<>();
     private final BitSet kept = new BitSet();
     private final Vector3d falls;
@@ -100,7 +80,7 @@ public final class BodyWorld implements AutoCloseable {
     public record Pull(int node, Vector3dc at, Vector3dc to) {}
 
     /** One body, its origin at its centre of mass. */
-    private record Moved(int node, DBody body, boolean free, boolean keyed, Vector3d centre, RigidBody said) {}
+    record Moved(int node, DBody body, boolean free, boolean keyed, Vector3d centre, RigidBody said) {}
 
     /**
      * Bodies where a clip has them at a time.
@@ -120,6 +100,7 @@ public final class BodyWorld implements AutoCloseable {
         for (int n = 0; n < rest.length; n++) {
             scales[n] = rest[n].getScale(new Vector3d());
         }
+        bearers = Bodies.bearers(asset, Bodies.nodes(asset));
         falls = asset.conventions().up().vector().mul(-GRAVITY);
         time = begin;
         synchronized (ONE_AT_A_TIME) {
@@ -127,7 +108,7 @@ public final class BodyWorld implements AutoCloseable {
             OdeMath.dRandSetSeed(0);
             world = OdeHelper.createWorld();
             space = OdeHelper.createSimpleSpace(null);
-            touching = OdeHelper.createJointGroup();
+            contacts = new BodyContacts(world, space);
             world.setERP(0.4);
             world.setCFM(1e-9);
             world.setContactSurfaceLayer(1e-4);
@@ -135,7 +116,7 @@ public final class BodyWorld implements AutoCloseable {
             build();
             if (!Double.isNaN(floor)) {
                 Vector3d up = asset.conventions().up().vector();
-                OdeHelper.createPlane(space, up.x, up.y, up.z, floor * metres).setData(FLOOR);
+                OdeHelper.createPlane(space, up.x, up.y, up.z, floor * metres).setData(BodyContacts.FLOOR);
             }
             world.setQuickStepNumIterations(
                     Math.clamp(ROUNDS_OF_ALL / Math.max(1, bodies.size()), LEAST_ROUNDS, MOST_ROUNDS));
@@ -163,7 +144,7 @@ public final class BodyWorld implements AutoCloseable {
     @Override
     public void close() {
         synchronized (ONE_AT_A_TIME) {
-            touching.destroy();
+            contacts.clear();
             space.destroy();
             world.destroy();
         }
@@ -191,7 +172,7 @@ public final class BodyWorld implements AutoCloseable {
 
     /** The node of the free body that what stands at a node belongs to; -1 where that is none. */
     public int bearer(int node) {
-        int at = Bodies.bearers(asset, Bodies.nodes(asset))[node];
+        int at = bearers[node];
         return bodies.containsKey(at) && bodies.get(at).free ? at : -1;
     }
 
@@ -236,10 +217,10 @@ public final class BodyWorld implements AutoCloseable {
                 }
                 pulls.forEach(this::pulled);
                 driven.forEach(d -> d.push(h));
-                space.collide(null, (data, a, b) -> touch(a, b));
+                contacts.find();
                 leaning.forEach(Leaning::update);
                 world.quickStep(h);
-                touching.empty();
+                contacts.clear();
                 bodies.values().stream().filter(m -> m.free).forEach(m -> slow(m, h));
             }
             bodies.values().stream().filter(m -> m.keyed).forEach(m -> place(m, keyed[m.node]));
@@ -274,7 +255,6 @@ public final class BodyWorld implements AutoCloseable {
 
     private void build() {
         BitSet known = Bodies.nodes(asset);
-        int[] bearers = Bodies.bearers(asset, known);
         Map<Integer, List<Collider>> shapes = new HashMap<>();
         for (Collider c : Bodies.colliders(asset)) {
             if (c.role() == Collider.Role.SOLID) {
@@ -293,7 +273,7 @@ public final class BodyWorld implements AutoCloseable {
         DBody nothing = OdeHelper.createBody(world);
         nothing.setKinematic();
         for (RigidJoint joint : Bodies.joints(asset)) {
-            join(joint.proper(), bearers, nothing);
+            join(joint.proper(), nothing);
         }
     }
 
@@ -320,14 +300,14 @@ public final class BodyWorld implements AutoCloseable {
         place(moved, rest[n]);
     }
 
-    private void join(RigidJoint joint, int[] bearers, DBody nothing) {
+    private void join(RigidJoint joint, DBody nothing) {
         Moved hangs = bodies.get(joint.node());
         Moved holds = joint.other() < 0 ? null : bodies.get(bearers[joint.other()]);
         if (hangs == null || !hangs.free && (holds == null || !holds.free)) {
             return;
         }
         if (!joint.meet() && holds != null) {
-            unmet.add(pair(hangs.node, holds.node));
+            contacts.keepApart(hangs, holds);
         }
         Matrix4d at =
                 unscaled(joint.node(), rest[joint.node()]).mul(scaled(joint.at().matrix(), joint.node()));
@@ -343,10 +323,6 @@ public final class BodyWorld implements AutoCloseable {
     private Matrix4d scaled(Matrix4d frame, int node) {
         Vector3d origin = frame.getTranslation(new Vector3d()).mul(scales[node]).mul(metres);
         return frame.setTranslation(origin);
-    }
-
-    private static long pair(int a, int b) {
-        return (long) Math.min(a, b) << 32 | Math.max(a, b);
     }
 
     private Pose pose(double seconds) {
@@ -406,80 +382,6 @@ public final class BodyWorld implements AutoCloseable {
             var v = m.body.getAngularVel();
             m.body.setAngularVel(turn * v.get0(), turn * v.get1(), turn * v.get2());
         }
-    }
-
-    private void touch(DGeom a, DGeom b) {
-        Moved x = moved(a);
-        Moved y = moved(b);
-        Collider one = (Collider) a.getData();
-        Collider other = (Collider) b.getData();
-        boolean free = x != null && x.free || y != null && y.free;
-        if (x == y
-                || !free
-                || x != null && y != null && unmet.contains(pair(x.node, y.node))
-                || Filter.apart(one.filter(), other.filter())) {
-            return;
-        }
-        int many = OdeHelper.collide(a, b, MOST_FOUND, contacts.getGeomBuffer());
-        for (int i : spread(many)) {
-            DContact contact = contacts.get(i);
-            contact.surface.mode = dContactApprox1 | dContactBounce;
-            contact.surface.mu = combined(
-                    one.surface().dynamicFriction(),
-                    other.surface().dynamicFriction(),
-                    one.surface().frictions());
-            contact.surface.bounce = combined(
-                    one.surface().restitution(),
-                    other.surface().restitution(),
-                    one.surface().restitutions());
-            // Slower than this nothing bounces, so that what lies comes to rest.
-            contact.surface.bounce_vel = 0.1;
-            DContactJoint joint = OdeHelper.createContactJoint(world, touching, contact);
-            joint.attach(x == null ? null : x.body, y == null ? null : y.body);
-        }
-    }
-
-    /** All contacts where they are few; else the deepest, and time and again the one farthest from those taken. */
-    private int[] spread(int many) {
-        if (many <= MOST_CONTACTS) {
-            return IntStream.range(0, many).toArray();
-        }
-        double[] far = new double[many];
-        Arrays.fill(far, Double.POSITIVE_INFINITY);
-        int[] out = new int[MOST_CONTACTS];
-        int next = 0;
-        for (int i = 1; i < many; i++) {
-            next = contacts.get(i).geom.depth > contacts.get(next).geom.depth ? i : next;
-        }
-        for (int k = 0; k < MOST_CONTACTS; k++) {
-            out[k] = next;
-            DVector3 taken = contacts.get(next).geom.pos;
-            next = 0;
-            for (int i = 0; i < many; i++) {
-                DVector3 p = contacts.get(i).geom.pos;
-                far[i] = Math.min(
-                        far[i],
-                        Math.hypot(
-                                Math.hypot(p.get0() - taken.get0(), p.get1() - taken.get1()), p.get2() - taken.get2()));
-                next = far[i] > far[next] ? i : next;
-            }
-        }
-        return out;
-    }
-
-    /** Null for the floor. */
-    private static @Nullable Moved moved(DGeom geom) {
-        DBody body = geom.getBody();
-        return body == null ? null : (Moved) body.getData();
-    }
-
-    private static double combined(double a, double b, String how) {
-        return switch (how) {
-            case "minimum" -> Math.min(a, b);
-            case "maximum" -> Math.max(a, b);
-            case "multiply" -> a * b;
-            default -> (a + b) / 2;
-        };
     }
 
     /** All nodes in the asset's unit, those of free bodies where these are, and what hangs below them with them. */

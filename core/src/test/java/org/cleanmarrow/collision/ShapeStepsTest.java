@@ -98,6 +98,16 @@ public class ShapeStepsTest {
             assertThat(said.middle().distance(typed.middle())).isLessThan(1e-9);
             assertThat(said.degrees().distance(typed.degrees())).isLessThan(1e-6);
             assertThat(said.size().distance(typed.size())).isLessThan(1e-9);
+            // By hand: the node's own turn and place, its scale left out, in the asset's unit.
+            Vector3d there = new Quaterniond()
+                    .rotateXYZ(0.3, 0.5, 0.7)
+                    .transform(new Vector3d(typed.middle()).div(own.metresPerUnit()))
+                    .add(1, 2, 3);
+            Vector3d middle = new Rig(placed)
+                    .rest()
+                    .world()[0]
+                    .transformPosition(new Vector3d(only(placed).at().origin()));
+            assertThat(middle.distance(there)).isLessThan(1e-5 * there.length());
             Vector3d metres = Bodies.sizeMetres(placed, new Rig(placed).rest().world(), only(placed));
             assertThat(metres.distance(typed.size())).isLessThan(1e-9);
             // A second time it is the same shape, moved; sizes that are not said stay.

@@ -19,13 +19,16 @@ import org.cleanmarrow.collision.Surface;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.kit.Mechanics;
+import org.cleanmarrow.kit.Solids;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Attached;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.model.Local;
+import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.Passthrough;
+import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.pose.Rig;
@@ -331,6 +334,29 @@ public class BodyRunTest {
             p[3 * i + 2] = (i & 4) == 0 ? -z / 2 : z / 2;
         }
         return Hull.of(p).orElseThrow().shape();
+    }
+
+    /** What falls for 44 metres has left a cube of one; what lies far from the origin has not. */
+    @Test
+    public void whatGoesAwayIsFoundFromWhereItBegan() {
+        Solids.Solid cube = Solids.box(-0.5, -0.5, -0.5, 0.5, 0.5, 0.5);
+        for (double far : new double[] {0, 500}) {
+            Node part = at("cube", far, 0.5, 0).withMesh(0, -1);
+            Asset asset = Asset.of(
+                            "bodies",
+                            Conventions.GLTF,
+                            List.of(part),
+                            List.of(Mesh.of("cube", Primitive.triangles(cube.corners(), cube.positions(), null, -1))),
+                            List.of(),
+                            List.of())
+                    .withAttached(List.of(solid(0, new Shape.Box(1, 1, 1), 0.5), free(0)));
+            float[] times = {0, 1, 2, 3};
+            assertThat(BodyRun.run(asset, null, 0, times, List.of(), Work.QUIET).away())
+                    .isEmpty();
+            assertThat(BodyRun.run(asset, null, Double.NaN, times, List.of(), Work.QUIET)
+                            .away())
+                    .containsExactly(0);
+        }
     }
 
     /** A hinge with stops, and a ball that may lean within a cone: neither goes beyond, though it falls with all its weight. */

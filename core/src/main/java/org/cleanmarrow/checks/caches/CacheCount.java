@@ -3,7 +3,6 @@ package org.cleanmarrow.checks.caches;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
-import org.cleanmarrow.caches.CacheOrder;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
@@ -44,11 +43,7 @@ public final class CacheCount implements Check {
                                 mesh,
                                 asset.meshes().get(use.mesh()).vertexCount())
                         .at(Finding.Place.mesh(use.mesh(), new BitSet()));
-                float[] first = new float[use.track().width()];
-                use.track().at(0, first);
-                boolean seams = CacheOrder.of(use.rest(asset), first)
-                        .filter(o -> o.fits(OrderCache.CLOSE))
-                        .isPresent();
+                boolean seams = CacheOrders.isElsewhere(asset, use);
                 out.add(seams ? found.fixedBy(new OrderCache(mesh, Inventory.clipRef(asset, use.clip()))) : found);
             }
         }

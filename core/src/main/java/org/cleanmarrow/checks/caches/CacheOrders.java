@@ -3,12 +3,12 @@ package org.cleanmarrow.checks.caches;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
-import java.util.Optional;
 import org.cleanmarrow.caches.CacheOrder;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
@@ -22,6 +22,8 @@ import org.cleanmarrow.steps.caches.OrderCache;
 public final class CacheOrders implements Check {
     /** In the right order it would lie this much nearer. */
     private static final double NEARER = 10;
+
+    private static final Kept<Boolean> KEPT = new Kept<>(64);
 
     @Override
     public String id() {
@@ -38,19 +40,7 @@ public final class CacheOrders implements Check {
         Asset asset = examination.asset();
         List<Finding> out = new ArrayList<>();
         for (CacheUse use : CacheUse.all(asset)) {
-            if (!use.fits(asset)) {
-                continue;
-            }
-            float[] first = new float[use.track().width()];
-            use.track().at(0, first);
-            float[] rest = use.rest(asset);
-            if (CacheOrder.isKept(rest, first, OrderCache.CLOSE)) {
-                continue;
-            }
-            Optional<CacheOrder> found = CacheOrder.of(rest, first)
-                    .filter(o -> o.fits(OrderCache.CLOSE))
-                    .filter(o -> o.asItIs() > Math.max(OrderCache.CLOSE, NEARER * o.off()));
-            if (found.isPresent()) {
+            if (use.fits(asset) && isElsewhere(asset, use)) {
                 String mesh = asset.meshRef(use.mesh());
                 String clip = Inventory.clipRef(asset, use.clip());
                 out.add(Finding.of(this, Severity.BLOCKER, "", mesh, 1, clip, mesh)
@@ -59,5 +49,26 @@ public final class CacheOrders implements Check {
             }
         }
         return out;
+    }
+
+    /** Whether the first frame of a cache has the places of its mesh, but not under the mesh's own numbers. */
+    static boolean isElsewhere(Asset asset, CacheUse use) {
+        List<Object> read = List.of(
+                asset.nodes(),
+                asset.meshes(),
+                asset.skins(),
+                use.track(),
+                asset.nodes().get(use.node()));
+        return KEPT.of(read, () -> {
+            float[] first = new float[use.track().width()];
+            use.track().at(0, first);
+            float[] rest = use.rest(asset);
+            return !CacheOrder.isKept(rest, first, OrderCache.CLOSE)
+                    && CacheOrder.of(rest, first)
+                            .filter(o -> o.fits(OrderCache.CLOSE))
+                            // Not a number where there are not as many: no order is theirs then.
+                            .filter(o -> !(o.asItIs() <= Math.max(OrderCache.CLOSE, NEARER * o.off())))
+                            .isPresent();
+        });
     }
 }

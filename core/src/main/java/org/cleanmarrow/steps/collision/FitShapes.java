@@ -176,8 +176,7 @@ public record FitShapes(
         Matrix4d into = world[node].invert(new Matrix4d());
         Vector3d out = null;
         for (int child : asset.nodes().get(node).children()) {
-            Vector3d to =
-                    world[node].invert(new Matrix4d()).transformPosition(world[child].getTranslation(new Vector3d()));
+            Vector3d to = into.transformPosition(world[child].getTranslation(new Vector3d()));
             if (joint[child] && to.length() > 0) {
                 if (out != null && out.angle(to) > 0.5) {
                     return null;

@@ -114,11 +114,10 @@ public record PlaceShape(
             if (inMetres.shape() instanceof Shape.Drawn) {
                 throw new Refused("place.shape.drawn", node);
             }
+            ShapeNumbers sized = numbers.over(ShapeNumbers.of(inMetres));
             made = kind == Kind.AS_IS
-                    ? numbers.over(ShapeNumbers.of(inMetres)).applied(inMetres)
-                    : inMetres.withShape(
-                            numbers.frame(),
-                            shape(numbers.over(ShapeNumbers.of(inMetres)).size()));
+                    ? sized.applied(inMetres)
+                    : inMetres.withShape(sized.frame(), shape(sized.size()));
         }
         Matrix4d back = Bodies.toMetres(asset, n).invert();
         if (!back.isFinite()) {

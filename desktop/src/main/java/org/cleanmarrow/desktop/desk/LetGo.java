@@ -9,16 +9,13 @@ import javafx.beans.property.ReadOnlyBooleanProperty;
 import javafx.beans.property.ReadOnlyBooleanWrapper;
 import javafx.beans.property.ReadOnlyIntegerProperty;
 import javafx.beans.property.ReadOnlyIntegerWrapper;
-import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
-import org.cleanmarrow.model.Sheared;
 import org.cleanmarrow.simulation.BodyKeys;
 import org.cleanmarrow.simulation.BodyWorld;
 import org.cleanmarrow.steps.collision.SimulateBodies;
 import org.cleanmarrow.work.Pulls;
 import org.cleanmarrow.work.Refused;
-import org.joml.Matrix4d;
 import org.joml.Vector3dc;
 
 /**
@@ -107,11 +104,6 @@ public final class LetGo {
         return world == null ? -1 : world.bearer(node);
     }
 
-    /** Where a node's scale is taken out. */
-    public Matrix4d toMetres(int node) {
-        return Bodies.toMetres(desk.now(), node);
-    }
-
     private final class Run implements Runnable {
         private final Asset asset;
         private final SimulateBodies how;
@@ -132,7 +124,7 @@ public final class LetGo {
             try {
                 Clip source = how.source(asset);
                 float[] times = how.times(asset);
-                rate = 1 / ((double) times[1] - times[0]);
+                rate = times.length < 2 ? 1 : 1 / ((double) times[1] - times[0]);
                 try (BodyWorld made = new BodyWorld(asset, source, how.height(asset), times[0])) {
                     world = made;
                     long begun = System.nanoTime();
@@ -148,7 +140,7 @@ public final class LetGo {
                         }
                     }
                 }
-            } catch (Refused | Sheared e) {
+            } catch (Refused | RuntimeException e) {
                 Platform.runLater(() -> desk.jobs().fail(e));
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();

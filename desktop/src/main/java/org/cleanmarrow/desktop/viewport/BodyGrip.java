@@ -1,6 +1,7 @@
 package org.cleanmarrow.desktop.viewport;
 
 import javafx.scene.canvas.GraphicsContext;
+import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.desktop.desk.Desk;
@@ -18,6 +19,8 @@ final class BodyGrip implements Grip {
     private Vector3d at;
 
     private Vector3d to;
+    /** Puts the body's node's scale back. */
+    private Matrix4d fromMetres;
 
     BodyGrip(Desk desk) {
         this.desk = desk;
@@ -65,6 +68,7 @@ final class BodyGrip implements Grip {
         if (body < 0) {
             return false;
         }
+        fromMetres = Bodies.toMetres(desk.now(), body).invert();
         to = new Vector3d(hit.point());
         at = axes(sight).invert().transformPosition(new Vector3d(to));
         pull();
@@ -73,7 +77,7 @@ final class BodyGrip implements Grip {
 
     /** From the body's node's axes without their scale into the view, both in metres. */
     private Matrix4d axes(Sight sight) {
-        return sight.picker().nodeAxes(body).mul(desk.letGo().toMetres(body).invert(new Matrix4d()));
+        return sight.picker().nodeAxes(body).mul(fromMetres);
     }
 
     @Override
