@@ -52,7 +52,9 @@ final class ShapeHandles implements Grip {
     private Optional<Collider> chosen() {
         boolean shown = desk.isOpen()
                 && desk.station().get() == Station.COLLISION
-                && desk.seeing().shapes().get();
+                && desk.seeing().shapes().get()
+                // Drags are for the bodies then.
+                && !desk.letGo().running().get();
         return shown ? desk.selection().collider().filter(c -> !(c.shape() instanceof Shape.Drawn)) : Optional.empty();
     }
 

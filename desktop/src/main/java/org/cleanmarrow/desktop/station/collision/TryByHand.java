@@ -17,8 +17,6 @@ final class TryByHand extends VBox {
     private static final double LONGEST = 120;
 
     private final Desk desk;
-    private final Button start;
-    private final Button keep;
     private final Label line = Widgets.twoLines("try-said");
 
     /** What is let go, as it is typed. */
@@ -30,9 +28,9 @@ final class TryByHand extends VBox {
         super(2);
         this.desk = desk;
         LetGo letGo = desk.letGo();
-        start = Widgets.button("try-bodies", "collision.try", () -> begin(how));
+        Button start = Widgets.button("try-bodies", "collision.try", () -> begin(how));
         Button stop = Widgets.button("try-stop", "collision.try.stop", letGo::stop);
-        keep = Widgets.button(
+        Button keep = Widgets.button(
                 "try-keep", "collision.try.keep", () -> letGo.kept().ifPresent(desk::apply));
         stop.disableProperty().bind(letGo.running().not());
         keep.disableProperty().bind(letGo.running().or(letGo.frames().lessThan(1)));
