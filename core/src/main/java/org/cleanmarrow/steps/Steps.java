@@ -5,6 +5,7 @@ import org.cleanmarrow.steps.caches.BakeCache;
 import org.cleanmarrow.steps.caches.CacheToJoints;
 import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.OrderCache;
+import org.cleanmarrow.steps.caches.PaintStray;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
 import org.cleanmarrow.steps.caches.SetCloth;
 import org.cleanmarrow.steps.caches.SetStray;
@@ -251,6 +252,7 @@ public final class Steps {
             StrandsToMesh.class,
             SetCloth.class,
             SetStray.class,
+            PaintStray.class,
             SimulateCloth.class,
             SimulateBodies.class,
             PlaceShape.class,

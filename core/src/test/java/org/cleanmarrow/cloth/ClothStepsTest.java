@@ -15,15 +15,18 @@ import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.Rig;
+import org.cleanmarrow.steps.caches.PaintStray;
 import org.cleanmarrow.steps.caches.SetCloth;
 import org.cleanmarrow.steps.caches.SetStray;
 import org.cleanmarrow.steps.caches.SimulateCloth;
 import org.cleanmarrow.steps.scale.Convert;
 import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Step;
+import org.cleanmarrow.work.VertexAmounts;
 import org.cleanmarrow.work.VertexSet;
 import org.cleanmarrow.work.Work;
 import org.joml.Vector3d;
@@ -68,6 +71,25 @@ public class ClothStepsTest {
         // Of what is there already the share that is left is kept.
         Asset again = done(asset, new SetStray("sheet", VertexSet.ALL, 0.5, 0));
         assertThat(Strays.of(again.meshes().getFirst())).containsOnly(0.5f);
+    }
+
+    @Test
+    public void aStrokeOfTheBrushGoesItsShareOfTheWay() throws Exception {
+        Asset asset = done(sheet(), new SetStray("sheet", VertexSet.ALL, 0.8, 0));
+        float[] amounts = new float[MANY * MANY];
+        amounts[4] = 1;
+        amounts[5] = 0.25f;
+        Mesh mesh = asset.meshes().getFirst();
+        PaintStray stroke = new PaintStray("sheet", 0.4, VertexAmounts.of(mesh, amounts));
+        float[] strays = Strays.of(done(asset, stroke).meshes().getFirst());
+        assertThat(strays[4]).isEqualTo(0.4f);
+        assertThat(strays[5]).isCloseTo(0.7f, within(1e-6f));
+        assertThat(strays[6]).isEqualTo(0.8f);
+        assertThat(stroke.apply(asset, Work.QUIET).counts()).containsValue(2L);
+        // What is shown while it is drawn is what is recorded.
+        assertThat(Strays.of(PaintStray.painted(mesh, amounts, 0.4))).containsExactly(strays);
+        assertThatThrownBy(() -> done(asset, new PaintStray("sheet", 1.5, stroke.amounts())))
+                .isInstanceOf(Refused.class);
     }
 
     @Test

@@ -33,6 +33,7 @@ import org.cleanmarrow.steps.caches.BakeCache;
 import org.cleanmarrow.steps.caches.CacheToJoints;
 import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.steps.caches.OrderCache;
+import org.cleanmarrow.steps.caches.PaintStray;
 import org.cleanmarrow.steps.caches.RecomputeNormals;
 import org.cleanmarrow.steps.caches.SetCloth;
 import org.cleanmarrow.steps.caches.SetStray;
@@ -296,6 +297,10 @@ public class LedgerTest {
                 new QuantiseWeights("", 16),
                 new BindVolume("figure", VertexSet.ALL, "*", "", VolumeBind.How.HEAT, 0.5, 4, false),
                 new BindNear("figure", VertexSet.ALL, "*", "", 0, 4),
+                new PaintStray(
+                        "figure",
+                        0.5,
+                        new VertexAmounts(set, new float[set.vertices().cardinality()])),
                 new PaintWeights(
                         "figure",
                         "knee",

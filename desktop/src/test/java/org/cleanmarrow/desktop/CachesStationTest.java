@@ -3,18 +3,22 @@ package org.cleanmarrow.desktop;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.BitSet;
+import javafx.geometry.Point2D;
 import javafx.scene.control.TableView;
+import javafx.scene.input.MouseButton;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.caches.Shrinking;
 import org.cleanmarrow.cloth.ClothSection;
 import org.cleanmarrow.cloth.Strays;
 import org.cleanmarrow.collision.Bodies;
 import org.cleanmarrow.demo.Demo;
+import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.steps.caches.FitCache;
+import org.cleanmarrow.steps.caches.PaintStray;
 import org.cleanmarrow.steps.caches.Shatter;
 import org.cleanmarrow.steps.collision.SimulateBodies;
 import org.testng.annotations.Test;
@@ -92,6 +96,48 @@ public class CachesStationTest extends DeskWindow {
         assertThat(text("#shrink-preview")).contains("Name the mesh");
     }
 
+    /** How far it may stray is painted with the brush, seen while it is, and one step. */
+    private void painted(int cape, BitSet all) throws Exception {
+        press("#stray-use");
+        assertThat(on(() -> desk.seeing().paint().get())).isEqualTo(ShadingMode.STRAY);
+        type("#stray-strength", "1");
+        type("#stray-goal", "0.25");
+        BitSet jumper = new BitSet();
+        jumper.set(0, now().meshes().getFirst().vertexCount());
+        Asset before = now();
+        Point2D at = pointOn(cape, all);
+        hand.moveTo(at);
+        hand.press(MouseButton.PRIMARY);
+        hand.moveTo(at.add(12, 4));
+        assertThat(now()).as("nothing is recorded while the stroke is drawn").isSameAs(before);
+        hand.release(MouseButton.PRIMARY);
+        quiet();
+        PaintStray stroke =
+                (PaintStray) on(() -> desk.history().done().getLast().step());
+        assertThat(stroke.stray()).isEqualTo(0.25);
+        float[] was = Strays.of(before.meshes().get(cape));
+        float[] is = Strays.of(now().meshes().get(cape));
+        int nearer = 0;
+        for (int v = 0; v < is.length; v++) {
+            if (is[v] != was[v]) {
+                nearer++;
+                assertThat(Math.abs(is[v] - 0.25f)).isLessThan(Math.abs(was[v] - 0.25f));
+            }
+        }
+        assertThat(nearer).isPositive();
+        // What is no cloth is not painted, and the message says what to do.
+        hand.moveTo(pointOn(0, jumper));
+        hand.press(MouseButton.PRIMARY);
+        hand.release(MouseButton.PRIMARY);
+        quiet();
+        assertThat(on(() -> desk.jobs().message().get())).contains("Make this part cloth first");
+        click("#drag-box");
+        on(() -> {
+            desk.seeing().paint().set(ShadingMode.COLOURS);
+            return null;
+        });
+    }
+
     /** The pilot's cape: made cloth, pinned where it was clicked, and let hang over a clip. */
     @Test
     public void theCapeHangsFromWhereItIsPinned() throws Exception {
@@ -115,6 +161,7 @@ public class CachesStationTest extends DeskWindow {
         quiet();
         float[] strays = Strays.of(now().meshes().get(cape));
         assertThat(strays).contains(0f, 1f);
+        painted(cape, all);
         type("#cloth-clip", "hail");
         press("#simulate-cloth");
         quiet();

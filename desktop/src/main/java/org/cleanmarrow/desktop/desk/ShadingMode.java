@@ -21,5 +21,7 @@ public enum ShadingMode {
     CHANGED,
     /** How far the last step moves each vertex at most, over clips and trial poses. */
     PRICE,
+    /** How far every vertex of a cloth may stray. */
+    STRAY,
     NORMALS
 }

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Optional;
 import javafx.scene.Node;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.viewport.Brush;
 import org.cleanmarrow.examination.Station;
 
 /**
@@ -67,6 +68,11 @@ public abstract class StationDef {
 
     /** A list of its own for the contents, which takes what height is left. */
     public Optional<Node> own() {
+        return Optional.empty();
+    }
+
+    /** What a brush changes here; empty where nothing is painted. */
+    public Optional<Brush.Paint> paint() {
         return Optional.empty();
     }
 

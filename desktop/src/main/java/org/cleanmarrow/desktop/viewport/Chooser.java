@@ -32,7 +32,7 @@ public final class Chooser {
         BOX,
         OUTLINE,
         BRUSH,
-        /** Drags a brush that changes weights, not the choice. */
+        /** Drags a brush that changes the surface, not the choice. */
         PAINT
     }
 

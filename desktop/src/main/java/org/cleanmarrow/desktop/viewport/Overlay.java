@@ -129,6 +129,8 @@ final class Overlay {
             drawPairLegend(g, desk, w);
         } else if (seeing.paint().get() == ShadingMode.CHANGED) {
             drawLegend(g, w, "viewport.unchanged", "1");
+        } else if (seeing.paint().get() == ShadingMode.STRAY) {
+            drawLegend(g, w, "viewport.pinned", Labels.of("viewport.free"));
         } else if (seeing.paint().get() == ShadingMode.PRICE) {
             double most = desk.price().get() == null ? 0 : desk.price().get().most();
             drawLegend(g, w, "viewport.not.moved", desk.preferences().say(most));

@@ -13,6 +13,8 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import org.cleanmarrow.cloth.ClothSection;
+import org.cleanmarrow.cloth.Strays;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Conversion;
 import org.cleanmarrow.desktop.desk.ShadingMode;
@@ -392,6 +394,8 @@ public final class Renderer {
                 sendPrice(picture, place, mesh, i, surface);
             } else if (picture.paint() == ShadingMode.CHANGED) {
                 sendChanged(picture, mesh, i, surface);
+            } else if (picture.paint() == ShadingMode.STRAY) {
+                sendStray(asset, place, mesh, i, surface);
             }
             material(asset, p);
             if (surface.mode != GL_TRIANGLES) {
@@ -537,6 +541,19 @@ public final class Renderer {
         List<Object> wanted = List.of(new Same(was), new Same(p), ShadingMode.CHANGED);
         if (!wanted.equals(surface.heatFor)) {
             fill(surface.heat(), WeightChange.of(picture.received(), was, picture.now(), p), 0, p.vertexCount());
+            surface.heatFor = wanted;
+        }
+    }
+
+    /** How far vertices may stray in place of heat; nothing where the mesh is no cloth. */
+    private void sendStray(Asset asset, MeshPlace place, Mesh mesh, int primitive, Surface surface) {
+        Primitive p = mesh.primitives().get(primitive);
+        boolean cloth = ClothSection.all(asset).stream()
+                .anyMatch(s -> asset.nodes().get(s.node()).mesh() == place.mesh());
+        List<Object> wanted = List.of(new Same(p.attributes()), cloth, ShadingMode.STRAY);
+        if (!wanted.equals(surface.heatFor)) {
+            float[] strays = cloth ? Strays.of(mesh) : new float[mesh.vertexCount()];
+            fill(surface.heat(), strays, mesh.firstVertex(primitive), p.vertexCount());
             surface.heatFor = wanted;
         }
     }

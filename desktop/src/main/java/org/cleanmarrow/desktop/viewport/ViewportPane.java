@@ -51,7 +51,7 @@ public final class ViewportPane extends Pane {
 
     private final Desk desk;
     private final Chooser chooser = new Chooser();
-    private final WeightBrush weightBrush = new WeightBrush();
+    private final Brush brush = new Brush();
     /** The asset as the stroke under way leaves it; null while none is drawn. */
     private Asset painted;
 
@@ -142,8 +142,8 @@ public final class ViewportPane extends Pane {
         return chooser;
     }
 
-    public WeightBrush weightBrush() {
-        return weightBrush;
+    public Brush brush() {
+        return brush;
     }
 
     public Camera camera() {
@@ -472,13 +472,13 @@ public final class ViewportPane extends Pane {
 
     /** Radius of the brush in the picture, at the distance looked at. */
     private double brushPixels() {
-        double metres = weightBrush.metres().get();
+        double metres = brush.metres().get();
         return chooser.gesture().get() == Chooser.Gesture.PAINT && metres > 0
                 ? metres / camera.metresPerPixel(getHeight())
                 : chooser.brush().get();
     }
 
-    /** Changes weights where the brush is, shown at once; recorded when the stroke ends. */
+    /** Changes what the brush paints where it is, shown at once; recorded when the stroke ends. */
     private void paint(MouseEvent e) {
         pose();
         Picker.Hit hit = picker.pick(camera.ray(e.getX(), e.getY(), getWidth(), getHeight()));
@@ -487,19 +487,19 @@ public final class ViewportPane extends Pane {
             return;
         }
         double depth = camera.parallel() ? 1 : hit.distance() / camera.reach();
-        double metres = weightBrush.metres().get();
+        double metres = brush.metres().get();
         double radius = metres > 0 ? metres : chooser.brush().get() * camera.metresPerPixel(getHeight()) * depth;
-        weightBrush.touch(desk, picker, hit, radius).ifPresent(asset -> {
+        brush.touch(desk, picker, hit, radius).ifPresent(asset -> {
             painted = asset;
             moved();
         });
-        if (!weightBrush.isDrawing()) {
-            desk.jobs().message().set(Labels.of("brush.cannot"));
+        if (!brush.isDrawing()) {
+            desk.jobs().message().set(brush.paint().get().advice());
         }
     }
 
     private void endStroke() {
-        weightBrush.end(desk).ifPresent(step -> {
+        brush.end(desk).ifPresent(step -> {
             Asset drawn = desk.now();
             desk.apply(step);
             // Shown until the step is there: the surface must not jump back in between.

@@ -26,7 +26,7 @@ final class Stations {
                 new SkeletonStation(desk, dialogs),
                 new SkinStation(desk, viewport),
                 new MotionStation(desk),
-                new CachesStation(desk),
+                new CachesStation(desk, viewport),
                 new CollisionStation(desk),
                 new DeliveryStation(desk, dialogs));
     }

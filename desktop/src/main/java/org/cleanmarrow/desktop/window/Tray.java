@@ -9,16 +9,17 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.StationDef;
+import org.cleanmarrow.desktop.viewport.Brush;
 import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.Widgets;
-import org.cleanmarrow.examination.Station;
 
 /** Under the view: how a drag selects, what a click takes, and what the open station keeps at hand. */
 final class Tray extends HBox {
     private final Desk desk;
     private final Stations stations;
     private final Chooser chooser;
+    private final Brush brush;
     private final HBox drags;
     private final HBox reaches;
 
@@ -27,6 +28,7 @@ final class Tray extends HBox {
         this.desk = desk;
         this.stations = stations;
         chooser = viewport.chooser();
+        brush = viewport.brush();
         getStyleClass().add("tray");
         setAlignment(Pos.CENTER_LEFT);
         setMinWidth(0);
@@ -44,10 +46,11 @@ final class Tray extends HBox {
 
     private void show() {
         StationDef station = stations.of(desk.station().get());
-        boolean paints = station.station() == Station.SKIN;
-        ToggleButton weights = (ToggleButton) drags.getChildren().get(Chooser.Gesture.PAINT.ordinal());
-        weights.setVisible(paints);
-        weights.setManaged(paints);
+        boolean paints = station.paint().isPresent();
+        brush.paint().set(station.paint().orElse(null));
+        ToggleButton painting = (ToggleButton) drags.getChildren().get(Chooser.Gesture.PAINT.ordinal());
+        painting.setVisible(paints);
+        painting.setManaged(paints);
         if (!paints && chooser.gesture().get() == Chooser.Gesture.PAINT) {
             chooser.gesture().set(Chooser.Gesture.BOX);
         }

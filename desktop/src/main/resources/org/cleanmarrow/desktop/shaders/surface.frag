@@ -46,7 +46,7 @@ void main() {
     // Warm against cold counts as well as bright against dark, or leather on wool would be one grey.
     float shade = 0.66 + 0.8 * clamp(dot(sqrt(own), vec3(0.55, 0.35, -0.1)) + 0.05, 0.0, 1.0);
     vec3 albedo = paint == CLAY ? grey
-        : paint == INFLUENCE || paint == CHANGED || paint == PRICE ? (v.heat <= 0.0 ? grey * shade : tideline(v.heat))
+        : paint == INFLUENCE || paint == CHANGED || paint == PRICE || paint == STRAY ? (v.heat <= 0.0 ? grey * shade : tideline(v.heat))
         : paint == STRAIN ? strain(v.heat)
         : paint == JOINTS || paint == PAIR ? linear(v.tint)
         : paint == REGIONS ? linear(v.plain)
@@ -56,7 +56,7 @@ void main() {
     float rim = 1.0 - max(dot(n, toEye), 0.0);
     rim = rim * rim * rim;
     vec3 light = vec3(1.0, 0.97, 0.92) * keyLight * 0.85 + mix(vec3(0.20, 0.18, 0.17), vec3(0.42, 0.46, 0.52), sky);
-    if ((paint == INFLUENCE || paint == CHANGED || paint == PRICE) && v.heat > 0.0 || paint == JOINTS || paint == REGIONS || paint == PAIR || paint == STRAIN) light = mix(light, vec3(0.95), 0.45);
+    if ((paint == INFLUENCE || paint == CHANGED || paint == PRICE || paint == STRAY) && v.heat > 0.0 || paint == JOINTS || paint == REGIONS || paint == PAIR || paint == STRAIN) light = mix(light, vec3(0.95), 0.45);
     vec3 c = albedo * light + vec3(0.55, 0.60, 0.66) * rim * 0.12;
     if (paint == FLAT) c = own;
     if (paint == NORMALS) c = linear(0.5 + 0.5 * n);

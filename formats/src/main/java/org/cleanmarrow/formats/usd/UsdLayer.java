@@ -22,8 +22,10 @@ final class UsdLayer {
     }
 
     /** A text in the layer's own data. */
-    String custom(String key) {
-        return metadata.get("customLayerData") instanceof Map<?, ?> all && all.get(key) instanceof String s ? s : "";
+    String custom(String key, String otherwise) {
+        return metadata.get("customLayerData") instanceof Map<?, ?> all && all.get(key) instanceof String s
+                ? s
+                : otherwise;
     }
 
     /** All prims by path, parents first. */

@@ -145,7 +145,7 @@ public final class UsdReader {
         }
         layer.arcs.stream().distinct().limit(8).forEach(a -> notes.add("Not understood and left out: " + a + "."));
         String base = file.contains(".") ? file.substring(0, file.lastIndexOf('.')) : file;
-        String called = layer.custom("clip").isEmpty() ? "motion" : layer.custom("clip");
+        String called = layer.custom("clip", "motion");
         List<Clip> clips = channels.isEmpty()
                 ? List.of()
                 : List.of(new Clip(called, channels, rate, false, true, List.of(), Passthrough.NONE));
@@ -158,7 +158,7 @@ public final class UsdReader {
         double metres = layer.number("metersPerUnit", CENTIMETRE);
         Axis up = layer.word("upAxis", "Y").equalsIgnoreCase("Z") ? Axis.Z : Axis.Y;
         Conventions plain = new Conventions(metres, up, up == Axis.Z ? Axis.MINUS_Y : Axis.Z, Handedness.RIGHT);
-        return Conventions.parse(layer.custom("conventions"))
+        return Conventions.parse(layer.custom("conventions", ""))
                 .filter(c -> c.up() == up
                         && c.handedness() == Handedness.RIGHT
                         && Math.abs(c.metresPerUnit() / metres - 1) < 1e-9)

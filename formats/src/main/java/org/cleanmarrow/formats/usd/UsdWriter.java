@@ -48,6 +48,9 @@ import org.jspecify.annotations.Nullable;
  * skin becomes wholly its joint's, for a scene hangs nothing on joints. {@link UsdShape} makes that of an asset beforehand.
  */
 public final class UsdWriter {
+    /** A scale that is off by more than this is told of. */
+    private static final double NOTABLE = 1e-6;
+
     private final Asset asset;
     private final UsdShape shape;
     private final @Nullable Clip clip;
@@ -58,6 +61,8 @@ public final class UsdWriter {
     private String root = "";
     private String skeletonPath = "";
     private int depth;
+    /** By how much a scale is off at most, as a share of it. */
+    private double scaleOff;
 
     private UsdWriter(UsdShape shape, @Nullable Clip clip) {
         this.shape = shape;
@@ -69,8 +74,9 @@ public final class UsdWriter {
 
     /** @throws Refused where a skin cannot be written, or nodes are nested too deeply */
     public static Written write(Asset given, String base, Work work) throws Refused {
+        List<String> notes = new ArrayList<>();
         if (given.clips().isEmpty()) {
-            return new Written(List.of(piece(given, given.name(), base, work)), List.of());
+            return new Written(List.of(piece(given, given.name(), base, notes, work)), List.of());
         }
         List<String> names = ClipFiles.names(base, given.clips());
         List<Written.Piece> pieces = new ArrayList<>();
@@ -78,16 +84,26 @@ public final class UsdWriter {
             work.stopIfCancelled();
             work.at(c / (double) names.size(), "writing " + base);
             Asset own = given.withClips(List.of(given.clips().get(c)));
-            pieces.add(piece(own, given.name(), names.get(c), work));
+            pieces.add(piece(own, given.name(), names.get(c), notes, work));
         }
-        return new Written(pieces, List.of());
+        return new Written(pieces, notes);
     }
 
-    private static Written.Piece piece(Asset own, String scene, String file, Work work) throws Refused {
+    private static Written.Piece piece(Asset own, String scene, String file, List<String> notes, Work work)
+            throws Refused {
         UsdShape shape = UsdShape.of(own, work);
         Clip clip =
                 shape.asset().clips().isEmpty() ? null : shape.asset().clips().getFirst();
-        return new Written.Piece(file + ".usda", new UsdWriter(shape, clip).text(scene), shape.asset());
+        UsdWriter writer = new UsdWriter(shape, clip);
+        Written.Piece piece = new Written.Piece(file + ".usda", writer.text(scene), shape.asset());
+        if (clip != null && writer.scaleOff > NOTABLE) {
+            notes.add(String.format(
+                    Locale.ROOT,
+                    "%s: USD keeps the scale of joints in half precision, here off by %.3f %% at most.",
+                    clip.name(),
+                    100 * writer.scaleOff));
+        }
+        return piece;
     }
 
     private byte[] text(String name) {
@@ -674,7 +690,10 @@ public final class UsdWriter {
                                     plain
                                             ? new float[] {(float) q.x, (float) q.y, (float) q.z, (float) q.w}
                                             : at.rotation();
-                                default -> at.scale();
+                                default -> {
+                                    scaleOff = Math.max(scaleOff, offInHalf(at.scale()));
+                                    yield at.scale();
+                                }
                             });
                 }
                 out.put("],\n");
@@ -682,6 +701,17 @@ public final class UsdWriter {
             pad().put("}\n");
         }
         close();
+    }
+
+    /** How far scales are off in half precision, as a share of them. */
+    private static double offInHalf(float[] scale) {
+        double off = 0;
+        for (float s : scale) {
+            if (s != 0) {
+                off = Math.max(off, Math.abs(Float.float16ToFloat(Float.floatToFloat16(s)) / s - 1));
+            }
+        }
+        return off;
     }
 
     /** Paths of joints within the skeleton. */

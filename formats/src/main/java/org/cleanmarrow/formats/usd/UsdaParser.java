@@ -7,6 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.regex.Pattern;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.work.Work;
 import org.jspecify.annotations.Nullable;
@@ -17,6 +18,9 @@ import org.jspecify.annotations.Nullable;
  */
 final class UsdaParser {
     private static final int DEEPEST = 256;
+    private static final Pattern HALVES =
+            Pattern.compile("(half[234]?|quath|(point|normal|vector|color|texCoord)[234]h)(\\[])?");
+    private static final double LARGEST_HALF = 65504;
     private static final Set<String> LISTS = Set.of("prepend", "append", "delete", "add", "reorder");
     private static final Set<String> ARCS =
             Set.of("references", "payload", "inherits", "specializes", "variantSets", "variants");
@@ -157,7 +161,7 @@ final class UsdaParser {
                 if (relation || part.equals(".connect")) {
                     p.targets = UsdPrim.words(value);
                 } else {
-                    p.value = value;
+                    p.value = asTyped(value, type);
                 }
             }
         }
@@ -165,6 +169,24 @@ final class UsdaParser {
         if (peek() == '(') {
             metadata(p.metadata, prim.path + "." + name);
         }
+    }
+
+    /** Numbers as exact as their type is: whoever reads them gets a half where half precision is said. */
+    private static @Nullable Object asTyped(@Nullable Object value, String type) {
+        if (!HALVES.matcher(type).matches()) {
+            return value;
+        }
+        if (value instanceof Double d) {
+            return half(d);
+        }
+        if (value instanceof double[] many) {
+            return Arrays.stream(many).map(UsdaParser::half).toArray();
+        }
+        return value;
+    }
+
+    private static double half(double number) {
+        return Float.float16ToFloat(Float.floatToFloat16((float) Math.clamp(number, -LARGEST_HALF, LARGEST_HALF)));
     }
 
     private void samples(UsdPrim.Property p) throws ReadFailed {
@@ -176,7 +198,7 @@ final class UsdaParser {
             space();
             take(':');
             space();
-            p.samples.put(time, value(0));
+            p.samples.put(time, asTyped(value(0), p.type));
             space();
             if (peek() == ',') {
                 at++;

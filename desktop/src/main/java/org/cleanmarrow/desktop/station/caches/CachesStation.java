@@ -16,6 +16,9 @@ import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.station.StepsAct;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.viewport.Brush;
+import org.cleanmarrow.desktop.viewport.Chooser;
+import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
@@ -52,6 +55,7 @@ public final class CachesStation extends StationDef {
     private final TextField thickness;
     private final TextField scalp;
     private final ClothForm cloth;
+    private final StrayPaint paint = new StrayPaint();
     private final ShatterForm shatter;
     private final Label counts = Widgets.sentence("");
 
@@ -67,7 +71,7 @@ public final class CachesStation extends StationDef {
         }
     }
 
-    public CachesStation(Desk desk) {
+    public CachesStation(Desk desk, ViewportPane viewport) {
         super(Station.CACHES, desk);
         fields = new Fields(desk, "caches");
         list = new CacheList(desk);
@@ -90,7 +94,7 @@ public final class CachesStation extends StationDef {
         level = fields.choice("strands-level", Level.values());
         thickness = fields.number("strands-thickness", "2");
         scalp = fields.names("strands-skin", fields::meshes, "");
-        cloth = new ClothForm(desk, fields);
+        cloth = new ClothForm(desk, fields, viewport);
         shatter = new ShatterForm(desk, fields);
         counts.setId("strands-counts");
         List<Act> acts = List.of(
@@ -141,7 +145,15 @@ public final class CachesStation extends StationDef {
                 StepsAct.of(desk, "caches-steps", "caches"));
         level.valueProperty().addListener((o, a, b) -> count());
         strands.textProperty().addListener((o, a, b) -> count());
-        consistOf(acts, List.of(), Piece.OWN, Piece.CLIPS);
+        StrayTray tray = new StrayTray(viewport, paint);
+        viewport.chooser().gesture().addListener((o, a, b) -> tray.setVisible(b == Chooser.Gesture.PAINT));
+        tray.setVisible(false);
+        consistOf(acts, List.of(tray), Piece.OWN, Piece.CLIPS);
+    }
+
+    @Override
+    public Optional<Brush.Paint> paint() {
+        return Optional.of(paint);
     }
 
     private FitCache fitting() throws StepRow.Unclear {

@@ -1,14 +1,19 @@
 package org.cleanmarrow.desktop.station.caches;
 
+import java.util.ArrayList;
+import java.util.List;
 import javafx.scene.Node;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.TextField;
 import org.cleanmarrow.cloth.Fabric;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Selection;
+import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.desktop.station.BrushFields;
 import org.cleanmarrow.desktop.station.Fields;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.caches.SetCloth;
@@ -28,8 +33,9 @@ final class ClothForm {
     private final TextField stray;
     private final TextField rings;
     private final TextField clip;
+    private final Node[] brush;
 
-    ClothForm(Desk desk, Fields fields) {
+    ClothForm(Desk desk, Fields fields, ViewportPane viewport) {
         this.desk = desk;
         this.fields = fields;
         mesh = fields.names("cloth-mesh", fields::meshes, "");
@@ -40,22 +46,25 @@ final class ClothForm {
         stray = fields.number("cloth-stray", "0");
         rings = fields.number("cloth-rings", "6");
         clip = fields.names("cloth-clip", fields::clips, "");
+        brush = BrushFields.form("stray", desk, viewport, ShadingMode.STRAY);
     }
 
     Node[] form() {
-        return new Node[] {
-            Widgets.labelled("caches.mesh", mesh),
-            Widgets.labelled("caches.reach", reach),
-            Widgets.labelled("caches.cloth.thickness", thickness),
-            Widgets.labelled("caches.substeps", substeps),
-            itself,
-            new StepRow(desk, "cloth-preview").also("set-cloth", "caches.cloth", this::setting),
-            Widgets.labelled("caches.stray", stray),
-            Widgets.labelled("caches.rings", rings),
-            new StepRow(desk, "stray-preview").also("set-stray", "caches.stray.set", this::straying),
-            Widgets.labelled("caches.clip", clip),
-            new StepRow(desk, "simulate-preview").also("simulate-cloth", "caches.simulate", this::simulating)
-        };
+        List<Node> all = new ArrayList<>(List.of(
+                Widgets.labelled("caches.mesh", mesh),
+                Widgets.labelled("caches.reach", reach),
+                Widgets.labelled("caches.cloth.thickness", thickness),
+                Widgets.labelled("caches.substeps", substeps),
+                itself,
+                new StepRow(desk, "cloth-preview").also("set-cloth", "caches.cloth", this::setting),
+                Widgets.labelled("caches.stray", stray),
+                Widgets.labelled("caches.rings", rings),
+                new StepRow(desk, "stray-preview").also("set-stray", "caches.stray.set", this::straying)));
+        all.addAll(List.of(brush));
+        all.addAll(List.of(
+                Widgets.labelled("caches.clip", clip),
+                new StepRow(desk, "simulate-preview").also("simulate-cloth", "caches.simulate", this::simulating)));
+        return all.toArray(Node[]::new);
     }
 
     private SetCloth setting() throws StepRow.Unclear {

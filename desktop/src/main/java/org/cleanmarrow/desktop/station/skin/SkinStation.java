@@ -19,6 +19,7 @@ import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.station.StepsAct;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.viewport.Brush;
 import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.Widgets;
@@ -41,6 +42,7 @@ public final class SkinStation extends StationDef {
     private final Button set;
     private final Button remove;
     private final HBox ofSelection;
+    private final WeightPaint paint = new WeightPaint();
     private final BrushTray brush;
     private final ViewportPane viewport;
     private final TextField over = new TextField("0");
@@ -73,7 +75,7 @@ public final class SkinStation extends StationDef {
                         .says(() -> selected() == 0 ? "" : Labels.of("skin.rows", selected())),
                 new Act("skin-smooth", influences.even()),
                 new Act("skin-copy", influences.copying()).says(influences::copied),
-                new Act("skin-brush", new BrushSection(desk, viewport)),
+                new Act("skin-brush", new BrushSection(desk, viewport, paint)),
                 new Act("skin-trial", trials).refreshing(trials::refresh).says(trials::worst),
                 new Act("skin-through", through).refreshing(through::refresh).says(through::fact),
                 new Act("skin-bind", bind.bind()).refreshing(bind::refresh),
@@ -105,13 +107,18 @@ public final class SkinStation extends StationDef {
         ofSelection.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
         desk.foreteller().on(set, this::setWeight);
         desk.foreteller().on(remove, this::takeOff);
-        brush = new BrushTray(viewport);
+        brush = new BrushTray(viewport, paint);
         HBox.setHgrow(ofSelection, Priority.ALWAYS);
         HBox.setHgrow(brush, Priority.ALWAYS);
         viewport.chooser().gesture().addListener((o, a, b) -> showTray());
         desk.station().addListener((o, a, b) -> foretoldJoint = -2);
         showTray();
         consistOf(acts, List.of(ofSelection, brush), Piece.MOVERS, Piece.JOINTS, Piece.PARTS, Piece.NAMED);
+    }
+
+    @Override
+    public Optional<Brush.Paint> paint() {
+        return Optional.of(paint);
     }
 
     private Node[] ofJoint() {

@@ -14,10 +14,10 @@ import org.joml.Vector3d;
 import org.testng.annotations.Test;
 
 /** What the brush reaches. */
-public class WeightBrushTest {
+public class BrushTest {
     @Test
     public void strengthFallsFromTheMiddleToTheRim() {
-        for (WeightBrush.Falloff falloff : WeightBrush.Falloff.values()) {
+        for (Brush.Falloff falloff : Brush.Falloff.values()) {
             assertThat(falloff.at(0)).isEqualTo(1);
             double last = 1;
             for (double share = 0.1; share <= 1.0001; share += 0.1) {
@@ -26,10 +26,10 @@ public class WeightBrushTest {
                 last = at;
             }
         }
-        assertThat(WeightBrush.Falloff.SOFT.at(1)).isZero();
-        assertThat(WeightBrush.Falloff.LINEAR.at(0.25)).isCloseTo(0.75, within(1e-12));
-        assertThat(WeightBrush.Falloff.HARD.at(1)).isEqualTo(1);
-        assertThat(WeightBrush.Falloff.SOFT.at(0.5)).isCloseTo(0.5, within(1e-12));
+        assertThat(Brush.Falloff.SOFT.at(1)).isZero();
+        assertThat(Brush.Falloff.LINEAR.at(0.25)).isCloseTo(0.75, within(1e-12));
+        assertThat(Brush.Falloff.HARD.at(1)).isEqualTo(1);
+        assertThat(Brush.Falloff.SOFT.at(0.5)).isCloseTo(0.5, within(1e-12));
     }
 
     /** A point on the breast of the jumper; the scarf, strap and back are near in space, but not along the surface. */
