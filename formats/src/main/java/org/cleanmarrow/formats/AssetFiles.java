@@ -1,6 +1,7 @@
 package org.cleanmarrow.formats;
 
 import java.io.IOException;
+import java.nio.ByteBuffer;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -8,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.cleanmarrow.formats.cloth.ClothFile;
+import org.cleanmarrow.formats.file.FileBytes;
 import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
@@ -86,17 +88,21 @@ public final class AssetFiles {
         String name = path.getFileName() == null
                 ? path.toString()
                 : path.getFileName().toString();
-        byte[] bytes = bytes(path, name, options.mostBytes());
+        ByteBuffer bytes = bytes(path, name, options);
         String ending = name.substring(name.lastIndexOf('.') + 1);
         Optional<Format> said = Formats.ofEnding(ending);
-        Optional<Format> held = Formats.ofContent(bytes);
+        byte[] head = new byte[Math.min(bytes.limit(), Formats.HEAD)];
+        bytes.get(0, head);
+        Optional<Format> held = Formats.ofContent(head);
         Format format = held.or(() -> said)
                 .orElseThrow(() -> new ReadFailed(
                         name,
                         "",
                         "expected a file ending in " + String.join(", ", endings()) + ", or holding one of these"));
         Path folder = options.neighbours() ? path.toAbsolutePath().getParent() : null;
-        Asset asset = format.reader().read(bytes, name, folder, options.work());
+        Asset asset = bytes.isDirect()
+                ? format.reader().readLarge(bytes, name, folder, options.work())
+                : format.reader().read(FileBytes.array(bytes), name, folder, options.work());
         asset = folder == null ? asset : ClothFile.withBeside(asset, path.toAbsolutePath());
         boolean same = said.isPresent() && said.get().reader() == format.reader();
         if (same || said.filter(f -> isGltf(f) && isGltf(format)).isPresent()) {
@@ -111,7 +117,7 @@ public final class AssetFiles {
         return format.ending().equals("glb") || format.ending().equals("gltf");
     }
 
-    private static byte[] bytes(Path path, String name, long most) throws ReadFailed {
+    private static ByteBuffer bytes(Path path, String name, ReadOptions options) throws ReadFailed {
         if (Files.isDirectory(path)) {
             throw new ReadFailed(name, "", "is a folder; expected a file");
         }
@@ -122,10 +128,11 @@ public final class AssetFiles {
         }
         try {
             long size = Files.size(path);
-            if (size > most) {
-                throw new ReadFailed(name, "", "is " + size + " bytes long; at most " + most + " are read");
+            if (size > options.mostBytes()) {
+                throw new ReadFailed(
+                        name, "", "is " + size + " bytes long; at most " + options.mostBytes() + " are read");
             }
-            return Files.readAllBytes(path);
+            return FileBytes.of(path, size, options.work());
         } catch (IOException e) {
             throw new ReadFailed(name, "", "cannot be opened (" + e.getClass().getSimpleName() + ")");
         }

@@ -1,5 +1,6 @@
 package org.cleanmarrow.formats;
 
+import java.nio.ByteBuffer;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.EnumSet;
@@ -7,6 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
+import org.cleanmarrow.formats.file.FileBytes;
 import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.file.Written;
@@ -43,6 +45,11 @@ public record Format(
          * @throws ReadFailed with place and expectation; broken input of any kind ends so
          */
         Asset read(byte[] bytes, String name, @Nullable Path folder, Work work) throws ReadFailed;
+
+        /** The same of a large file, which lies beside the heap; a format that need not have it in the heap says how. */
+        default Asset readLarge(ByteBuffer bytes, String name, @Nullable Path folder, Work work) throws ReadFailed {
+            return read(FileBytes.array(bytes), name, folder, work);
+        }
     }
 
     /** Writes one format. */

@@ -2,7 +2,9 @@ package org.cleanmarrow.formats;
 
 import static org.cleanmarrow.formats.Capability.*;
 
+import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.util.EnumSet;
 import java.util.List;
 import java.util.Locale;
@@ -13,6 +15,7 @@ import org.cleanmarrow.formats.bvh.BvhReader;
 import org.cleanmarrow.formats.bvh.BvhWriter;
 import org.cleanmarrow.formats.collada.ColladaReader;
 import org.cleanmarrow.formats.collada.ColladaWriter;
+import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.formats.obj.ObjReader;
@@ -23,18 +26,33 @@ import org.cleanmarrow.formats.sequence.ObjSequence;
 import org.cleanmarrow.formats.usd.UsdReader;
 import org.cleanmarrow.formats.usd.UsdWriter;
 import org.cleanmarrow.formats.usd.Usdz;
+import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Work;
+import org.jspecify.annotations.Nullable;
 
 /** Every format there is, the one that holds most first; a new one is added by its entry here. */
 public final class Formats {
     private static final Set<Capability> USD =
             EnumSet.of(PARTS, MESHES, HIERARCHY, JOINTS, SKINS, CLIPS, VERTEX_CACHES, MATERIALS, POLYGONS, LINES);
 
+    private static final Format.Reader GLTF = new Format.Reader() {
+        @Override
+        public Asset read(byte[] bytes, String name, @Nullable Path folder, Work work) throws ReadFailed {
+            return GltfReader.read(bytes, name, folder, work);
+        }
+
+        @Override
+        public Asset readLarge(ByteBuffer bytes, String name, @Nullable Path folder, Work work) throws ReadFailed {
+            return GltfReader.read(bytes, name, folder, work);
+        }
+    };
+
     public static final List<Format> ALL = List.of(
             new Format(
                     "glTF binary",
                     List.of("glb"),
                     begins("glTF"),
-                    GltfReader::read,
+                    GLTF,
                     Optional.of((asset, base, pictures, work) -> GltfWriter.write(asset, base, pictures)),
                     // Polygons are drawn as their triangles.
                     Format.allBut(POLYGONS)),
@@ -43,7 +61,7 @@ public final class Formats {
                     List.of("gltf"),
                     // A JSON object; nothing else that is read begins so.
                     begins("{"),
-                    GltfReader::read,
+                    GLTF,
                     Optional.empty(),
                     EnumSet.noneOf(Capability.class)),
             new Format(
@@ -119,7 +137,7 @@ public final class Formats {
                     EnumSet.of(MESHES, POLYGONS, POINTS, LEFT_HANDED_AXES)));
 
     /** How much of a file is looked at to tell what it is. */
-    private static final int HEAD = 4096;
+    static final int HEAD = 4096;
 
     private Formats() {}
 
@@ -147,7 +165,7 @@ public final class Formats {
                 .findFirst();
     }
 
-    /** The format whose mark bytes bear; empty where they bear none. */
+    /** The format whose mark the first {@value #HEAD} bytes of a file bear; empty where they bear none. */
     public static Optional<Format> ofContent(byte[] bytes) {
         return ALL.stream().filter(f -> f.content().test(bytes)).findFirst();
     }

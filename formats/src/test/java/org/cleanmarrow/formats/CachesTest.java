@@ -3,6 +3,7 @@ package org.cleanmarrow.formats;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -19,9 +20,13 @@ import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.kit.Witness;
+import org.cleanmarrow.measure.Motion;
 import org.cleanmarrow.measure.MotionProbe;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
+import org.cleanmarrow.model.MorphTarget;
+import org.cleanmarrow.model.Sampler;
 import org.cleanmarrow.pose.Deformer;
 import org.cleanmarrow.pose.MeshPlace;
 import org.cleanmarrow.pose.Pose;
@@ -150,6 +155,59 @@ public class CachesTest {
                 assertThat(e.getMessage()).isNotBlank();
             }
         }
+    }
+
+    /** A mark over weights that blend: nothing is a frame, and what was left in the file's bytes is decoded after all. */
+    @Test
+    public void targetsThatAreBlendedStayTargetsWithTheirShapes() throws Exception {
+        byte[] glb = GltfWriter.glb(cached(3));
+        String text = new String(glb, StandardCharsets.ISO_8859_1).replace("\"vertexCache\"", "\"vertexCach_\"");
+        Asset plain = GltfReader.read(text.getBytes(StandardCharsets.ISO_8859_1), "x.glb", null, Work.QUIET);
+        Asset blended = plain.mapClips(c -> c.withChannels(c.channels().stream()
+                .map(x -> {
+                    if (x.path() != Channel.Path.WEIGHTS) {
+                        return x;
+                    }
+                    Sampler s = x.sampler();
+                    float[] values = s.values().clone();
+                    for (int i = 0; i < values.length; i++) {
+                        values[i] *= 0.5f;
+                    }
+                    return x.withTrack(new Sampler(s.interpolation(), s.times(), values, s.width(), s.storage()));
+                })
+                .toList()));
+        String marked = new String(GltfWriter.glb(blended), StandardCharsets.ISO_8859_1)
+                .replace("\"vertexCach_\"", "\"vertexCache\"");
+        Asset read = GltfReader.read(marked.getBytes(StandardCharsets.ISO_8859_1), "x.glb", null, Work.QUIET);
+        assertThat(CacheUse.all(read)).isEmpty();
+        for (int m = 0; m < plain.meshes().size(); m++) {
+            for (int p = 0; p < plain.meshes().get(m).primitives().size(); p++) {
+                List<MorphTarget> was =
+                        plain.meshes().get(m).primitives().get(p).targets();
+                List<MorphTarget> is = read.meshes().get(m).primitives().get(p).targets();
+                assertThat(is).hasSameSizeAs(was);
+                for (int t = 0; t < was.size(); t++) {
+                    assertThat(is.get(t).positions()).isEqualTo(was.get(t).positions());
+                }
+            }
+        }
+    }
+
+    /** Large files lie beside the heap: what is read of them is the same, and so are messages. */
+    @Test
+    public void bytesBesideTheHeapAreReadAlike() throws Exception {
+        byte[] glb = GltfWriter.glb(cached(5));
+        ByteBuffer beside = ByteBuffer.allocateDirect(glb.length).put(glb).flip();
+        Asset one = GltfReader.read(glb, "five.glb", null, Work.QUIET);
+        Asset two = GltfReader.read(beside, "five.glb", null, Work.QUIET);
+        Motion motion = MotionProbe.compare(one, two, Work.QUIET);
+        assertThat(motion.largestMetres()).isZero();
+        assertThat(motion.differences(0)).isEmpty();
+        assertThat(GltfWriter.glb(two)).isEqualTo(GltfWriter.glb(one));
+        ByteBuffer cut = beside.slice(0, glb.length / 2);
+        assertThatThrownBy(() -> GltfReader.read(cut, "five.glb", null, Work.QUIET))
+                .isInstanceOf(ReadFailed.class)
+                .hasMessageContaining("it is cut off");
     }
 
     /** A posed body as a row of files, and back as a cache: in place at every frame, count and order as in the mesh. */

@@ -178,6 +178,19 @@ final class Accessors {
         return out;
     }
 
+    /** The bytes of an accessor that is float32, three an element, in a row as they stand; null where it is anything else. */
+    @Nullable
+    ByteBuffer straight(int accessor) throws ReadFailed {
+        JsonCursor at = accessors.get(accessor);
+        Form form = form(accessor);
+        int element = 3 * Float.BYTES;
+        if (form.component != 5126 || form.width != 3 || at.has("sparse")) {
+            return null;
+        }
+        View view = view(at, form);
+        return view == null || view.stride != element ? null : view.bytes.slice(0, form.count * element);
+    }
+
     private static void decode(View view, Form form, float[] out) {
         int numbers = form.numbers();
         ByteBuffer b = view.bytes;

@@ -1,14 +1,20 @@
 package org.cleanmarrow.formats.gltf;
 
+import java.lang.foreign.MemorySegment;
+import java.lang.foreign.ValueLayout;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.stream.IntStream;
 import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.caches.CacheUse;
+import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
 import org.cleanmarrow.model.Clip;
@@ -46,6 +52,8 @@ import tools.jackson.databind.node.ObjectNode;
 final class CacheMorphs {
     private static final String KEY = "vertexCache";
     private static final String FIRST = "firstTarget";
+    private static final ValueLayout.OfFloat NUMBER =
+            ValueLayout.JAVA_FLOAT_UNALIGNED.withOrder(ByteOrder.LITTLE_ENDIAN);
 
     private CacheMorphs() {}
 
@@ -193,22 +201,60 @@ final class CacheMorphs {
         return new Sampler(s.interpolation(), s.times(), values, count, s.storage());
     }
 
-    /** Sets as they were read, with every mesh that {@link #spelled} marked as a cache again. */
-    static Asset read(Asset asset, Work work) {
+    /**
+     * A target as it lies in the file.
+     *
+     * @param bytes   float32, little-endian, three a vertex
+     * @param decoded the same as an array
+     */
+    record Frame(ByteBuffer bytes, Decoded decoded) {
+        interface Decoded {
+            float[] get() throws ReadFailed;
+        }
+    }
+
+    /** Which target of a mesh of glTF is the first that is a frame; beyond all where none is. */
+    static int firstFrame(JsonNode mesh) {
+        JsonNode mark = mesh.path("extras").path(KEY).path(FIRST);
+        return mark.isIntegralNumber() && mark.intValue() >= 0 ? mark.intValue() : Integer.MAX_VALUE;
+    }
+
+    /**
+     * Sets as they were read, with every mesh that {@link #spelled} marked as a cache again.
+     *
+     * @param frames of targets that were not decoded what they are; those that stay targets are decoded now
+     */
+    static Asset read(Asset asset, Map<MorphTarget, Frame> frames, Work work) throws ReadFailed {
         Asset out = asset;
         for (int m = 0; m < asset.meshes().size(); m++) {
             work.stopIfCancelled();
             JsonNode mark = Extras.of(asset.meshes().get(m).carried(), KEY).path(FIRST);
             int count = asset.meshes().get(m).targetCount();
             int own = mark.isIntegralNumber() ? mark.intValue() : -1;
-            if (own >= 0 && own < count) {
-                out = read(asset, out, m, own, count);
-            }
+            Asset played = own >= 0 && own < count ? read(asset, frames, out, m, own, count) : out;
+            out = played == out && !frames.isEmpty() ? decoded(out, m, frames) : played;
         }
         return out;
     }
 
-    private static Asset read(Asset asset, Asset so, int m, int own, int count) {
+    private static Asset decoded(Asset asset, int m, Map<MorphTarget, Frame> frames) throws ReadFailed {
+        Mesh mesh = asset.meshes().get(m);
+        List<Primitive> primitives = new ArrayList<>();
+        for (Primitive p : mesh.primitives()) {
+            List<MorphTarget> targets = new ArrayList<>();
+            for (MorphTarget target : p.targets()) {
+                Frame frame = frames.get(target);
+                targets.add(
+                        frame == null
+                                ? target
+                                : new MorphTarget(frame.decoded().get(), null, null, target.attributes()));
+            }
+            primitives.add(p.withShape(p.positions(), p.normals(), p.tangents(), targets));
+        }
+        return asset.withMesh(m, mesh.withPrimitives(primitives));
+    }
+
+    private static Asset read(Asset asset, Map<MorphTarget, Frame> frames, Asset so, int m, int own, int count) {
         List<Clip> clips = new ArrayList<>();
         for (int c = 0; c < so.clips().size(); c++) {
             List<Channel> channels = new ArrayList<>();
@@ -232,7 +278,7 @@ final class CacheMorphs {
                                 : new Channel(
                                         node,
                                         Channel.Path.VERTICES,
-                                        track(asset, m, node, c, s.times(), hot),
+                                        track(asset, frames, m, node, c, s.times(), hot),
                                         "",
                                         channel.carried()));
             }
@@ -310,28 +356,40 @@ final class CacheMorphs {
         return new Sampler(s.interpolation(), s.times(), values, own, s.storage());
     }
 
-    private static VertexTrack track(Asset asset, int m, int node, int clip, float[] times, int[] targets) {
+    private static VertexTrack track(
+            Asset asset, Map<MorphTarget, Frame> known, int m, int node, int clip, float[] times, int[] targets) {
         Mesh mesh = asset.meshes().get(m);
-        float[] rest = MeshTopology.restPositions(mesh);
+        int[] runs = mesh.primitives().stream().mapToInt(Primitive::vertexCount).toArray();
+        MemorySegment[] pieces = new MemorySegment[times.length * runs.length];
+        for (int i = 0; i < pieces.length; i++) {
+            List<MorphTarget> own = mesh.primitives().get(i % runs.length).targets();
+            int target = targets[i / runs.length];
+            pieces[i] = target < own.size() ? piece(own.get(target), known) : null;
+        }
+        VertexFrames moved = VertexFrames.fromRest(MeshTopology.restPositions(mesh), runs, pieces);
+        if (asset.nodes().get(node).skin() < 0) {
+            return VertexTrack.of(times, moved);
+        }
         Rig rig = new Rig(asset);
-        VertexFrames frames = CacheBake.frames(mesh.vertexCount(), times.length, Work.QUIET, (k, out) -> {
-            System.arraycopy(rest, 0, out, 0, out.length);
-            int first = 0;
-            for (Primitive p : mesh.primitives()) {
-                float[] delta = targets[k] < p.targets().size()
-                        ? p.targets().get(targets[k]).positions()
-                        : null;
-                for (int i = 0; delta != null && i < delta.length; i++) {
-                    out[first + i] += delta[i];
-                }
-                first += p.positions().length;
-            }
-            Moves moves = Moves.of(rig, node, clip, times[k]);
-            if (moves != null) {
-                moves.change(out, true);
-            }
-        });
-        return VertexTrack.of(times, frames);
+        return VertexTrack.of(times, CacheBake.frames(mesh.vertexCount(), times.length, Work.QUIET, (k, out) -> {
+            moved.read(k, out);
+            Objects.requireNonNull(Moves.of(rig, node, clip, times[k])).change(out, true);
+        }));
+    }
+
+    /** How far a target moves the vertices of a primitive; null where it does not. */
+    private static @Nullable MemorySegment piece(MorphTarget target, Map<MorphTarget, Frame> known) {
+        Frame frame = known.get(target);
+        if (frame != null) {
+            return MemorySegment.ofBuffer(frame.bytes().asReadOnlyBuffer());
+        }
+        if (target.positions() == null) {
+            return null;
+        }
+        int many = target.positions().length;
+        MemorySegment out = MemorySegment.ofArray(new byte[Float.BYTES * many]);
+        MemorySegment.copy(target.positions(), 0, out, NUMBER, 0, many);
+        return out.asReadOnly();
     }
 
     /** What a skin does to the vertices of a mesh at one moment, in the axes of the node that the mesh stands at. */

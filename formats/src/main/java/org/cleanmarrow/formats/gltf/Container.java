@@ -2,7 +2,7 @@ package org.cleanmarrow.formats.gltf;
 
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
-import java.util.Arrays;
+import org.cleanmarrow.formats.file.FileBytes;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.jspecify.annotations.Nullable;
 
@@ -16,22 +16,22 @@ record Container(byte[] json, @Nullable ByteBuffer binary) {
     private static final int JSON = 0x4E4F534A;
     private static final int BIN = 0x004E4942;
 
-    static Container of(byte[] bytes, String file) throws ReadFailed {
-        ByteBuffer in = ByteBuffer.wrap(bytes).order(ByteOrder.LITTLE_ENDIAN);
-        if (bytes.length < 4 || in.getInt(0) != MAGIC) {
-            return new Container(bytes, null);
+    static Container of(ByteBuffer bytes, String file) throws ReadFailed {
+        ByteBuffer in = bytes.duplicate().order(ByteOrder.LITTLE_ENDIAN);
+        if (in.limit() < 4 || in.getInt(0) != MAGIC) {
+            return new Container(FileBytes.array(bytes), null);
         }
-        if (bytes.length < 20) {
-            throw new ReadFailed(file, "header", "expected at least 20 bytes, found " + bytes.length);
+        if (in.limit() < 20) {
+            throw new ReadFailed(file, "header", "expected at least 20 bytes, found " + in.limit());
         }
         int version = in.getInt(4);
         if (version != 2) {
             throw new ReadFailed(file, "header", "expected GLB version 2, found " + Integer.toUnsignedString(version));
         }
         long length = Integer.toUnsignedLong(in.getInt(8));
-        if (length > bytes.length) {
+        if (length > in.limit()) {
             throw new ReadFailed(
-                    file, "header", "says " + length + " bytes, the file has " + bytes.length + "; it is cut off");
+                    file, "header", "says " + length + " bytes, the file has " + in.limit() + "; it is cut off");
         }
         byte[] json = null;
         ByteBuffer binary = null;
@@ -48,9 +48,10 @@ record Container(byte[] json, @Nullable ByteBuffer binary) {
                 if (type != JSON) {
                     throw new ReadFailed(file, "chunk 0", "expected the JSON chunk first");
                 }
-                json = Arrays.copyOfRange(bytes, from, from + (int) size);
+                json = new byte[(int) size];
+                in.get(from, json);
             } else if (type == BIN && binary == null) {
-                binary = ByteBuffer.wrap(bytes, from, (int) size).slice().order(ByteOrder.LITTLE_ENDIAN);
+                binary = in.slice(from, (int) size).order(ByteOrder.LITTLE_ENDIAN);
             }
             at = from + (int) size;
         }

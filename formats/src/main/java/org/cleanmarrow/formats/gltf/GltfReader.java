@@ -3,10 +3,10 @@ package org.cleanmarrow.formats.gltf;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -17,6 +17,7 @@ import java.util.TreeSet;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.formats.cloth.ClothFile;
+import org.cleanmarrow.formats.file.FileBytes;
 import org.cleanmarrow.formats.file.Neighbours;
 import org.cleanmarrow.formats.file.ReadFailed;
 import org.cleanmarrow.json.ConventionsJson;
@@ -53,6 +54,8 @@ import tools.jackson.databind.node.ObjectNode;
  */
 public final class GltfReader {
     /** Extensions that may be required: their data is decoded here, or carried without loss. */
+    private static final long MOST_BYTES = Integer.MAX_VALUE - 16;
+
     private static final Set<String> UNDERSTOOD = Set.of(
             "KHR_mesh_quantization",
             "KHR_texture_transform",
@@ -81,8 +84,9 @@ public final class GltfReader {
     private final Accessors accessors;
     private final List<ByteBuffer> buffers = new ArrayList<>();
     private final Map<List<Integer>, Influences> influencesOf = new HashMap<>();
+    private final Map<MorphTarget, CacheMorphs.Frame> frames = new IdentityHashMap<>();
 
-    private GltfReader(byte[] bytes, String file, @Nullable Path folder, Work work) throws ReadFailed {
+    private GltfReader(ByteBuffer bytes, String file, @Nullable Path folder, Work work) throws ReadFailed {
         this.file = file;
         this.folder = folder;
         this.work = work;
@@ -91,7 +95,7 @@ public final class GltfReader {
         root = new JsonCursor(document(), "", file);
         checkVersion();
         checkExtensions();
-        long size = bytes.length;
+        long size = bytes.limit();
         for (JsonCursor buffer : root.objects("buffers")) {
             buffers.add(buffer(buffer, buffers.isEmpty()));
             size += buffers.getLast().limit();
@@ -107,6 +111,11 @@ public final class GltfReader {
      * @param folder where files that the document names lie; null: it must stand alone
      */
     public static Asset read(byte[] bytes, String name, @Nullable Path folder, Work work) throws ReadFailed {
+        return read(ByteBuffer.wrap(bytes), name, folder, work);
+    }
+
+    /** The same; frames of caches are looked up in these bytes, which must not change any more. */
+    public static Asset read(ByteBuffer bytes, String name, @Nullable Path folder, Work work) throws ReadFailed {
         return new GltfReader(bytes, name, folder, work).asset();
     }
 
@@ -158,7 +167,7 @@ public final class GltfReader {
             bytes = container.binary();
         } else {
             String uri = at.text("uri", "");
-            bytes = ByteBuffer.wrap(Uris.isData(uri) ? Uris.data(at, uri) : fileBytes(at, uri, length));
+            bytes = Uris.isData(uri) ? ByteBuffer.wrap(Uris.data(at, uri)) : fileBytes(at, uri, length);
         }
         if (bytes.limit() < length) {
             throw at.wrong("byteLength", "says " + length + " bytes, there are " + bytes.limit());
@@ -166,13 +175,13 @@ public final class GltfReader {
         return bytes.slice(0, length).order(ByteOrder.LITTLE_ENDIAN);
     }
 
-    private byte[] fileBytes(JsonCursor at, String uri, long most) throws ReadFailed {
+    private ByteBuffer fileBytes(JsonCursor at, String uri, long most) throws ReadFailed {
         Path path = Uris.file(at, folder, uri);
         if (path == null) {
             throw at.wrong("uri", "the file \"" + uri + "\" is missing");
         }
-        try (var in = Files.newInputStream(path)) {
-            return in.readNBytes((int) Math.min(most, Integer.MAX_VALUE - 16));
+        try {
+            return FileBytes.of(path, Math.min(most, MOST_BYTES), work);
         } catch (IOException e) {
             throw at.wrong("uri", "the file \"" + uri + "\" cannot be read");
         }
@@ -202,7 +211,7 @@ public final class GltfReader {
                 .withCameras(cameras)
                 .withScenes(scenes, root.index("scene", scenes.size(), "scenes"))
                 .withCarried(documentCarried());
-        Asset played = RigidBodiesReader.read(CacheMorphs.read(plain, work), root, notes);
+        Asset played = RigidBodiesReader.read(CacheMorphs.read(plain, frames, work), root, notes);
         return ClothFile.read(played, notes).withNotes(notes);
     }
 
@@ -271,8 +280,9 @@ public final class GltfReader {
 
     private Mesh mesh(JsonCursor at) throws ReadFailed {
         List<Primitive> primitives = new ArrayList<>();
+        int firstFrame = CacheMorphs.firstFrame(at.json());
         for (JsonCursor primitive : at.objects("primitives")) {
-            primitives.add(primitive(primitive));
+            primitives.add(primitive(primitive, firstFrame));
         }
         if (primitives.isEmpty()) {
             throw at.wrong("primitives", "expected at least one");
@@ -300,7 +310,8 @@ public final class GltfReader {
         return object.isEmpty() ? Passthrough.NONE : new Passthrough(object.toString());
     }
 
-    private Primitive primitive(JsonCursor at) throws ReadFailed {
+    /** @param firstFrame the first target that is a frame of a cache */
+    private Primitive primitive(JsonCursor at, int firstFrame) throws ReadFailed {
         JsonCursor named = at.at("attributes");
         if (!named.has("POSITION")) {
             throw at.wrong("attributes", "expected a POSITION");
@@ -339,7 +350,7 @@ public final class GltfReader {
         }
         List<MorphTarget> targets = new ArrayList<>();
         for (JsonCursor target : at.objects("targets")) {
-            targets.add(target(target, count));
+            targets.add(targets.size() < firstFrame ? target(target, count) : frame(target, count));
         }
         return new Primitive(
                 Primitive.Mode.values()[at.number("mode", 4, 0, 6)],
@@ -356,6 +367,11 @@ public final class GltfReader {
     }
 
     private float[] vertexFloats(JsonCursor attributes, String name, int width, int count) throws ReadFailed {
+        return accessors.floats(checked(attributes, name, width, count));
+    }
+
+    /** Which accessor an attribute has; it has so many numbers a vertex for so many vertices. */
+    private int checked(JsonCursor attributes, String name, int width, int count) throws ReadFailed {
         int accessor = attributes.required(name, accessors.size(), "accessors");
         if (accessors.width(accessor) != width) {
             throw attributes.wrong(name, "expected " + width + " numbers a vertex, found " + accessors.width(accessor));
@@ -364,7 +380,22 @@ public final class GltfReader {
             throw attributes.wrong(
                     name, "expected " + count + " vertices as POSITION has, found " + accessors.count(accessor));
         }
-        return accessors.floats(accessor);
+        return accessor;
+    }
+
+    /** A target that is a frame stays in the file's bytes until it is known to be played as one. */
+    private MorphTarget frame(JsonCursor at, int count) throws ReadFailed {
+        if (at.json().size() != 1 || !at.has("POSITION")) {
+            return target(at, count);
+        }
+        int accessor = checked(at, "POSITION", 3, count);
+        ByteBuffer bytes = accessors.straight(accessor);
+        if (bytes == null) {
+            return target(at, count);
+        }
+        MorphTarget out = new MorphTarget(null, null, null, List.of());
+        frames.put(out, new CacheMorphs.Frame(bytes, () -> accessors.floats(accessor)));
+        return out;
     }
 
     private MorphTarget target(JsonCursor at, int count) throws ReadFailed {
@@ -580,7 +611,7 @@ public final class GltfReader {
                     notes.add("the picture " + uri + " is missing beside the file, and none of its name is below");
                     bytes = null;
                 } else {
-                    bytes = fileBytes(at, uri, Integer.MAX_VALUE - 16);
+                    bytes = FileBytes.array(fileBytes(at, uri, MOST_BYTES));
                 }
             } else {
                 bytes = viewBytes(at);
