@@ -3,6 +3,7 @@ package org.cleanmarrow.batch;
 import java.io.PrintWriter;
 import java.nio.charset.StandardCharsets;
 import org.cleanmarrow.formats.file.FileTroubles;
+import org.cleanmarrow.formats.file.MappedRoom;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 
@@ -29,6 +30,7 @@ public final class Main {
     private Main() {}
 
     public static void main(String[] arguments) {
+        MappedRoom.use();
         PrintWriter out = new PrintWriter(System.out, true, StandardCharsets.UTF_8);
         PrintWriter err = new PrintWriter(System.err, true, StandardCharsets.UTF_8);
         int code = run(out, err, arguments);

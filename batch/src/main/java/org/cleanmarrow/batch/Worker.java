@@ -13,6 +13,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Stream;
+import org.cleanmarrow.formats.file.MappedRoom;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.JsonNodeFactory;
@@ -85,6 +86,7 @@ public final class Worker implements AutoCloseable {
 
     /** The process itself. */
     public static void main(String[] none) throws IOException {
+        MappedRoom.use();
         PrintStream answers = System.out;
         // Whatever a library prints must not stand among the answers.
         System.setOut(System.err);

@@ -1,6 +1,5 @@
 package org.cleanmarrow.caches;
 
-import java.lang.foreign.Arena;
 import java.lang.foreign.MemorySegment;
 import java.lang.foreign.ValueLayout;
 import java.nio.ByteOrder;
@@ -16,7 +15,7 @@ import org.cleanmarrow.work.Refused;
 import org.cleanmarrow.work.Work;
 import org.joml.Matrix4d;
 
-/** Makes vertex caches: of clips, and of frames that are made one by one. Frames lie outside the heap. */
+/** Makes vertex caches: of clips, and of frames that are made one by one. Frames lie where {@link FrameRoom} has it. */
 public final class CacheBake {
     private static final ValueLayout.OfFloat NUMBER =
             ValueLayout.JAVA_FLOAT_UNALIGNED.withOrder(ByteOrder.LITTLE_ENDIAN);
@@ -54,7 +53,7 @@ public final class CacheBake {
      */
     public static VertexFrames frames(int vertices, int count, Work work, Frame made) {
         float[] one = new float[3 * vertices];
-        MemorySegment all = Arena.ofAuto().allocate((long) Float.BYTES * one.length * count, Float.BYTES);
+        MemorySegment all = FrameRoom.of((long) Float.BYTES * one.length * count);
         for (int k = 0; k < count; k++) {
             work.stopIfCancelled();
             work.at(k / (double) count, "");

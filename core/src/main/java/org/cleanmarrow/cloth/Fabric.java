@@ -26,7 +26,7 @@ public record Fabric(
     public static final int MOST_SUBSTEPS = 200;
 
     /** What holds where nothing is said. */
-    public static final Fabric PLAIN = new Fabric(0.5, 0.005, 0, 1e-3, 0.5, 0.4, 1, 40, false);
+    public static final Fabric PLAIN = new Fabric(0.5, 0.005, 0, 1e-3, 0.5, 0.4, 1, 64, false);
 
     /** Whether every number lies in its range. */
     public boolean sound() {

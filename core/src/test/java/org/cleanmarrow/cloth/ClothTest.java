@@ -192,7 +192,7 @@ public class ClothTest {
     }
 
     @Test
-    public void aHangingSheetStretchesLittleAndTheSameTwice() {
+    public void aHangingSheetStretchesLittle() {
         int columns = 50;
         int rows = 80;
         Asset asset = asset(
@@ -205,10 +205,22 @@ public class ClothTest {
                 new Deformer(asset).places().getFirst(),
                 Fabric.PLAIN,
                 asset.clips().getFirst());
-        List<double[]> once = played(run, asset, 20);
-        // Before the clip it fell from level, and swings still.
-        assertThat(run.stretch()).isBetween(1e-6, 0.02);
-        List<double[]> again = played(asset, Fabric.PLAIN, 20);
+        played(run, asset, 20);
+        // Before the clip it fell from level, and swings still. In its worst frame 99 of 100 edges:
+        assertThat(run.mostStretch()).isBetween(1e-6, 0.02);
+    }
+
+    @Test
+    public void twiceIsTheSameToTheBit() {
+        Fabric fabric = new Fabric(0.5, 0.005, 0, 1e-3, 0.5, 0.4, 1, 20, true);
+        Asset asset = asset(
+                grid(24, 24, (c, r) -> new Vector3d(0.02 * c, 0, -0.02 * r)),
+                v -> v < 24 ? 0 : 1,
+                1,
+                new ClothSection(0, fabric),
+                collider(Frame.NONE, new Shape.Sphere(0.1), 0.6));
+        List<double[]> once = played(asset, fabric, 10);
+        List<double[]> again = played(asset, fabric, 10);
         for (int k = 0; k < once.size(); k++) {
             assertThat(again.get(k)).as("frame " + k).isEqualTo(once.get(k));
         }

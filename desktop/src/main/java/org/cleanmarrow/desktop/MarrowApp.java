@@ -12,6 +12,7 @@ import org.cleanmarrow.desktop.desk.AppLog;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.window.MainWindow;
+import org.cleanmarrow.formats.file.MappedRoom;
 
 /** The application: one window over one desk. Arguments: {@code demo [NAME]}, {@code [open] FILE…}, or none. */
 public final class MarrowApp extends Application {
@@ -23,6 +24,7 @@ public final class MarrowApp extends Application {
     @Override
     public void start(Stage stage) {
         AppLog.start(AppFolder.log());
+        MappedRoom.use();
         Thread.setDefaultUncaughtExceptionHandler((thread, e) -> AppLog.failed("thread " + thread.getName(), e));
         open(stage, getParameters().getRaw());
     }

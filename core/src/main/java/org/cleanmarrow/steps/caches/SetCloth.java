@@ -60,7 +60,7 @@ public record SetCloth(
         @Parameter(says = "how much of gravity acts on it", fallback = "1", least = -100, most = 100)
         double gravity,
 
-        @Parameter(says = "how often a frame it is moved on; more stretch less", fallback = "40", least = 1, most = 200)
+        @Parameter(says = "how often a frame it is moved on; more stretch less", fallback = "64", least = 1, most = 200)
         int substeps,
 
         @Parameter(says = "whether it bumps into itself", fallback = "false")
