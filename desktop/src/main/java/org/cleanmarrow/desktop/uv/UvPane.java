@@ -102,6 +102,8 @@ public final class UvPane extends VBox {
         legendRamp.setPrefSize(110, 8);
         legend.layoutXProperty().set(10);
         legend.layoutYProperty().bind(stage.heightProperty().subtract(30));
+        // As large as the stage: a new picture must not lay out the window anew.
+        image.setManaged(false);
         stage.getChildren().addAll(image, box, legend, readout);
         stage.setId("uv-stage");
         stage.setMinSize(80, 80);

@@ -91,6 +91,9 @@ public final class ViewportPane extends Pane {
         setAccessibleText(Labels.of("viewport.name"));
         setFocusTraversable(true);
         setMinSize(120, 120);
+        // They are as large as this is, and a new picture must not lay out the window anew.
+        image.setManaged(false);
+        canvas.setManaged(false);
         getChildren().addAll(image, canvas);
         renderer = new Orders(this::show, this::failed);
         settle.setOnFinished(e -> {
@@ -177,6 +180,9 @@ public final class ViewportPane extends Pane {
 
     @Override
     protected void layoutChildren() {
+        if (canvas.getWidth() == getWidth() && canvas.getHeight() == getHeight()) {
+            return;
+        }
         image.setFitWidth(getWidth());
         image.setFitHeight(getHeight());
         canvas.setWidth(getWidth());
