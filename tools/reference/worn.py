@@ -75,10 +75,8 @@ class Part:
 
 
 def normals(points, triangles):
-    n = np.zeros_like(points)
     face = np.cross(points[triangles[:, 1]] - points[triangles[:, 0]], points[triangles[:, 2]] - points[triangles[:, 0]])
-    for k in range(3):
-        np.add.at(n, triangles[:, k], face)
+    n = np.stack([np.bincount(triangles.T.ravel(), np.tile(face[:, i], 3), len(points)) for i in range(3)], 1)
     length = np.linalg.norm(n, axis=1, keepdims=True)
     return n / np.where(length > 0, length, 1)
 

@@ -1,13 +1,17 @@
 package org.cleanmarrow.bench;
 
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.BitSet;
 import java.util.List;
 import org.cleanmarrow.caches.CacheBake;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.ferry.HeronCrest;
 import org.cleanmarrow.demo.ferry.MooringPennant;
+import org.cleanmarrow.demo.ferry.ReturnedCape;
 import org.cleanmarrow.demo.ferry.RiverIce;
 import org.cleanmarrow.formats.AssetFiles;
+import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.formats.usd.UsdReader;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Channel;
@@ -33,6 +37,8 @@ import org.cleanmarrow.work.Work;
 final class PlayableBench {
     private static final int SIDE = 64;
     private static final int FRAMES = 100;
+    private static final int LARGE_SIDE = 316;
+    private static final int LARGE_FRAMES = 300;
 
     private PlayableBench() {}
 
@@ -41,12 +47,13 @@ final class PlayableBench {
         Asset pennant = new FitCache("pennant")
                 .apply(MooringPennant.asset(), Work.QUIET)
                 .asset();
-        for (int joints : new int[] {2, 4, 8, 16, 32}) {
-            String smooth = off(new CacheToJoints("pennant", joints), pennant);
-            String plain = off(new CacheToJoints("pennant", joints, 1, 0, CacheToJoints.Hierarchy.FLAT), pennant);
-            report.note("pennant by " + joints + " joints: " + smooth + "; each vertex with one joint: " + plain);
-        }
-        Asset cloth = cloth();
+        byJoints(report, pennant, "pennant");
+        byJoints(
+                report,
+                new FitCache("cape").apply(ReturnedCape.asset(), Work.QUIET).asset(),
+                "cape");
+        large(report);
+        Asset cloth = cloth(SIDE, FRAMES);
         report.within(
                 "joints of a cloth of 4,096 vertices and 100 frames, 40 of them",
                 Timing.of(0, 1, () -> new CacheToJoints("cloth", 40).apply(cloth, Work.QUIET)),
@@ -95,6 +102,42 @@ final class PlayableBench {
                 5000);
         report.within(
                 "the same read", Timing.of(0, 3, () -> UsdReader.read(usd, "cloth.usda", null, Work.QUIET)), 5000);
+    }
+
+    private static void byJoints(Report report, Asset asset, String mesh) throws Exception {
+        for (int joints : new int[] {2, 4, 8, 16, 32}) {
+            String smooth = off(new CacheToJoints(mesh, joints), asset);
+            String plain = off(new CacheToJoints(mesh, joints, 1, 0, CacheToJoints.Hierarchy.FLAT), asset);
+            report.note(mesh + " by " + joints + " joints: " + smooth + "; each vertex with one joint: " + plain);
+        }
+    }
+
+    /** 100,000 vertices over 300 frames, opened from a file and played. */
+    private static void large(Report report) throws Exception {
+        Path file = Files.createTempFile("marrow-large", ".glb");
+        try {
+            Files.write(file, GltfWriter.glb(cloth(LARGE_SIDE, LARGE_FRAMES)));
+            report.note("a cache of 100,000 vertices and 300 frames has " + (Files.size(file) >> 20) + " MB as GLB");
+            Timing read = Timing.of(1, 7, () -> Files.readAllBytes(file));
+            report.against(
+                    "it is opened",
+                    Timing.of(1, 7, () -> AssetFiles.open(file, Work.QUIET)),
+                    "its bytes read",
+                    read,
+                    3);
+            VertexTrack track = (VertexTrack) AssetFiles.open(file, Work.QUIET)
+                    .clips()
+                    .getFirst()
+                    .channels()
+                    .getFirst()
+                    .track();
+            report.within(
+                    "where its vertices are between two frames",
+                    Timing.of(20, 60, () -> track.positions(4.01)),
+                    Report.FRAME);
+        } finally {
+            Files.delete(file);
+        }
     }
 
     /** The cloth pinned along one edge, at the standard 64 substeps. */
@@ -156,29 +199,29 @@ final class PlayableBench {
                 List.of());
     }
 
-    /** A square that waves. */
-    private static Asset cloth() {
-        float[] p = new float[3 * SIDE * SIDE];
-        int[] corners = new int[6 * (SIDE - 1) * (SIDE - 1)];
+    /** A square that waves. @param side vertices of an edge */
+    private static Asset cloth(int side, int frames) {
+        float[] p = new float[3 * side * side];
+        int[] corners = new int[6 * (side - 1) * (side - 1)];
         int end = 0;
-        for (int x = 0; x < SIDE; x++) {
-            for (int y = 0; y < SIDE; y++) {
-                int v = x * SIDE + y;
-                p[3 * v] = x / (float) SIDE;
-                p[3 * v + 1] = y / (float) SIDE;
-                for (int c : x + 1 < SIDE && y + 1 < SIDE
-                        ? new int[] {v, v + SIDE, v + 1, v + 1, v + SIDE, v + SIDE + 1}
+        for (int x = 0; x < side; x++) {
+            for (int y = 0; y < side; y++) {
+                int v = x * side + y;
+                p[3 * v] = x / (float) side;
+                p[3 * v + 1] = y / (float) side;
+                for (int c : x + 1 < side && y + 1 < side
+                        ? new int[] {v, v + side, v + 1, v + 1, v + side, v + side + 1}
                         : new int[0]) {
                     corners[end++] = c;
                 }
             }
         }
         Primitive sheet = Primitive.triangles(corners, p, null, -1);
-        float[] times = new float[FRAMES];
-        for (int k = 0; k < FRAMES; k++) {
+        float[] times = new float[frames];
+        for (int k = 0; k < frames; k++) {
             times[k] = k / 24f;
         }
-        VertexTrack track = VertexTrack.of(times, CacheBake.frames(p.length / 3, FRAMES, Work.QUIET, (k, out) -> {
+        VertexTrack track = VertexTrack.of(times, CacheBake.frames(p.length / 3, frames, Work.QUIET, (k, out) -> {
             for (int i = 0; i < p.length; i += 3) {
                 double wave = Math.sin(7 * p[i] + 0.3 * k) + Math.cos(5 * p[i + 1] - 0.2 * k + 2 * p[i]);
                 out[i] = p[i];

@@ -27,11 +27,13 @@ public final class Witness {
     private static String run(String program, String script, String... arguments) throws Exception {
         List<String> command = new ArrayList<>(List.of(program, script));
         command.addAll(List.of(arguments));
-        Process process = new ProcessBuilder(command)
+        ProcessBuilder builder = new ProcessBuilder(command)
                 .directory(Path.of(System.getProperty("marrow.root"), "tools", "reference")
                         .toFile())
-                .redirectError(ProcessBuilder.Redirect.INHERIT)
-                .start();
+                .redirectError(ProcessBuilder.Redirect.INHERIT);
+        // NumPy's threads wait for each other by spinning, which other tests need the cores for.
+        builder.environment().put("OPENBLAS_NUM_THREADS", "1");
+        Process process = builder.start();
         String out = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
         assertThat(process.waitFor(PATIENCE_SECONDS, TimeUnit.SECONDS)).isTrue();
         assertThat(process.exitValue()).as(String.join(" ", command)).isZero();

@@ -10,13 +10,16 @@ import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.Stream;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
+import javafx.scene.control.Tooltip;
 import javafx.scene.image.WritableImage;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
 import javafx.scene.paint.Color;
+import javafx.stage.Window;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.examination.Target;
@@ -127,7 +130,7 @@ public class DeskTest extends DeskWindow {
         quiet();
         assertThat(find("#chip-1").getStyleClass()).contains("off");
         assertThat(find("#chip-2").getStyleClass()).contains("caution");
-        assertThat(((Button) find("#chip-2")).getTooltip().getText()).contains("crown");
+        assertThat(Tips.of(find("#chip-2"))).contains("crown");
         assertThat(on(() -> AddRoot.hasCleanRoot(desk.now())))
                 .as("the rest runs")
                 .isTrue();
@@ -319,6 +322,17 @@ public class DeskTest extends DeskWindow {
                 return null;
             });
         }
+        // Where the pointer rests it is said what a button does, and with which key.
+        Node joints = find("#view-joints");
+        hand.moveTo(on(() -> joints.localToScreen(4, 4)));
+        hand.moveTo(on(() -> joints.localToScreen(9, 9)));
+        until("a tooltip comes", () -> Window.getWindows().stream().anyMatch(w -> w instanceof Tooltip));
+        assertThat(on(() -> Window.getWindows().stream()
+                        .filter(w -> w instanceof Tooltip)
+                        .map(w -> ((Tooltip) w).getText())
+                        .toList()))
+                .containsExactly(Tips.of(joints))
+                .allMatch(text -> text.endsWith("  J"));
     }
 
     private static boolean isShown(Node node) {

@@ -13,13 +13,13 @@ import javafx.scene.control.CheckBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
-import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.NameField;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.json.BadJson;
 import org.cleanmarrow.json.ParameterType;
@@ -110,7 +110,7 @@ public final class StepForm extends VBox {
         }
         String range = StepCodec.range(says);
         String whole = range.isEmpty() ? says.says() : Labels.of("form.ranged", says.says(), range);
-        Tooltip.install(row, new Tooltip(whole));
+        Tips.say(row, whole);
         field.setAccessibleHelp(says.unit().isEmpty() ? whole : whole + " · " + says.unit());
         return row;
     }

@@ -21,32 +21,48 @@ public final class NameField extends TextField {
     private static final double ROW = 24;
 
     private final Supplier<List<String>> names;
-    private final ListView<String> list = new ListView<>();
-    private final StackPane around = new StackPane(list);
-    private final Popup popup = new Popup();
+    /** Made when something is offered: a popup is a window of its own, and a station has dozens of these fields. */
+    private Below below;
+
     private boolean taking;
 
     /** @param names what there is, asked for whenever something is typed */
     public NameField(String id, Supplier<List<String>> names) {
         this.names = names;
         setId(id);
-        list.setFixedCellSize(ROW);
-        list.setFocusTraversable(false);
-        list.getStyleClass().addAll("mono", "names");
-        list.setId(id + "-names");
-        list.setOnMouseClicked(e -> take());
-        // The colours are looked up from the window's class, which a popup is not below.
-        around.getStyleClass().add("window");
-        popup.getContent().add(around);
-        popup.setAutoHide(true);
-        popup.setConsumeAutoHidingEvents(false);
         textProperty().addListener((o, a, b) -> offer());
         focusedProperty().addListener((o, was, is) -> {
             if (!is) {
-                popup.hide();
+                hide();
             }
         });
         addEventFilter(KeyEvent.KEY_PRESSED, this::key);
+    }
+
+    /** The list below the field. */
+    private final class Below {
+        final ListView<String> list = new ListView<>();
+        final StackPane around = new StackPane(list);
+        final Popup popup = new Popup();
+
+        Below() {
+            list.setFixedCellSize(ROW);
+            list.setFocusTraversable(false);
+            list.getStyleClass().addAll("mono", "names");
+            list.setId(getId() + "-names");
+            list.setOnMouseClicked(e -> take());
+            // The colours are looked up from the window's class, which a popup is not below.
+            around.getStyleClass().add("window");
+            popup.getContent().add(around);
+            popup.setAutoHide(true);
+            popup.setConsumeAutoHidingEvents(false);
+        }
+    }
+
+    private void hide() {
+        if (below != null) {
+            below.popup.hide();
+        }
     }
 
     private void offer() {
@@ -60,23 +76,27 @@ public final class NameField extends TextField {
                 .toList();
         boolean done = fitting.size() == 1 && fitting.getFirst().equals(getText());
         if (fitting.isEmpty() || done || typed.isEmpty()) {
-            popup.hide();
+            hide();
             return;
         }
-        list.getItems().setAll(fitting);
-        list.setPrefSize(Math.max(180, getWidth()), Math.min(SEEN, fitting.size()) * ROW + 4);
-        if (!popup.isShowing()) {
+        if (below == null) {
+            below = new Below();
+        }
+        below.list.getItems().setAll(fitting);
+        below.list.setPrefSize(Math.max(180, getWidth()), Math.min(SEEN, fitting.size()) * ROW + 4);
+        if (!below.popup.isShowing()) {
             boolean dark = !getScene().getRoot().lookupAll(".lamplight").isEmpty();
-            around.getStyleClass().setAll(dark ? List.of("window", "lamplight") : List.of("window"));
+            below.around.getStyleClass().setAll(dark ? List.of("window", "lamplight") : List.of("window"));
             Bounds at = localToScreen(getBoundsInLocal());
-            popup.show(this, at.getMinX(), at.getMaxY() + 2);
+            below.popup.show(this, at.getMinX(), at.getMaxY() + 2);
         }
     }
 
     private void key(KeyEvent e) {
-        if (!popup.isShowing()) {
+        if (below == null || !below.popup.isShowing()) {
             return;
         }
+        ListView<String> list = below.list;
         int at = list.getSelectionModel().getSelectedIndex();
         if (e.getCode() == KeyCode.DOWN || e.getCode() == KeyCode.UP) {
             int to = Math.clamp(
@@ -90,19 +110,19 @@ public final class NameField extends TextField {
             take();
             e.consume();
         } else if (e.getCode() == KeyCode.ESCAPE) {
-            popup.hide();
+            hide();
             e.consume();
         }
     }
 
     private void take() {
-        String name = list.getSelectionModel().getSelectedItem();
+        String name = below.list.getSelectionModel().getSelectedItem();
         if (name != null) {
             taking = true;
             setText(name);
             end();
             taking = false;
-            popup.hide();
+            hide();
         }
     }
 }

@@ -9,7 +9,6 @@ import javafx.scene.control.Label;
 import javafx.scene.control.OverrunStyle;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
-import javafx.scene.control.Tooltip;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -65,9 +64,7 @@ public final class Widgets {
         label.setWrapText(true);
         label.setMaxWidth(Double.MAX_VALUE);
         label.getStyleClass().addAll("two-lines", "ink-2");
-        Tooltip whole = new Tooltip();
-        whole.textProperty().bind(label.textProperty());
-        label.textProperty().addListener((o, a, b) -> label.setTooltip(b.isEmpty() ? null : whole));
+        Tips.say(label, label::getText);
         return label;
     }
 
@@ -162,7 +159,7 @@ public final class Widgets {
             button.setId(id + "-" + name);
             button.setToggleGroup(group);
             button.setSelected(chosen.get() == value);
-            button.setTooltip(new Tooltip(Labels.of(key + "." + name + ".tip")));
+            Tips.say(button, Labels.of(key + "." + name + ".tip"));
             button.setOnAction(e -> {
                 chosen.set(value);
                 button.setSelected(true);

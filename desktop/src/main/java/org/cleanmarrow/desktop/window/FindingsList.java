@@ -12,12 +12,12 @@ import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
-import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Severity;
@@ -33,7 +33,6 @@ import org.cleanmarrow.work.Step;
 final class FindingsList extends VBox {
     private static final double ROW = 30;
     private static final int SEEN = 4;
-    private static final double TIP_WIDTH = 420;
 
     private final Desk desk;
     private final Label count = new Label();
@@ -141,7 +140,7 @@ final class FindingsList extends VBox {
             setText(null);
             if (empty || item == null) {
                 setGraphic(null);
-                setTooltip(null);
+                Tips.say(this, "");
                 setAccessibleText("");
                 return;
             }
@@ -152,14 +151,13 @@ final class FindingsList extends VBox {
             String fixed = finding.fix()
                     .map(step -> Labels.of("findings.tip", words, Labels.of("fix." + name(step))))
                     .orElse(words);
-            Tooltip tip = new Tooltip(Labels.of(
-                    "findings.tip.why",
-                    fixed,
-                    desk.outcomes().words(Message.of("why." + finding.check())),
-                    desk.outcomes().words(Message.of("measured." + finding.check()))));
-            tip.setWrapText(true);
-            tip.setMaxWidth(TIP_WIDTH);
-            setTooltip(tip);
+            Tips.say(
+                    this,
+                    Labels.of(
+                            "findings.tip.why",
+                            fixed,
+                            desk.outcomes().words(Message.of("why." + finding.check())),
+                            desk.outcomes().words(Message.of("measured." + finding.check()))));
             setAccessibleText(
                     Labels.of("findings.accessible", finding.severity().code(), words));
             show.setId("show-" + at);

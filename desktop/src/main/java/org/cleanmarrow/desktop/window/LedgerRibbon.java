@@ -15,7 +15,6 @@ import javafx.scene.control.Label;
 import javafx.scene.control.MenuItem;
 import javafx.scene.control.ProgressBar;
 import javafx.scene.control.ScrollPane;
-import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -24,6 +23,7 @@ import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Outcomes;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.ledger.Replay;
@@ -84,9 +84,7 @@ final class LedgerRibbon extends VBox {
         message.textProperty().bind(desk.jobs().message());
         message.getStyleClass().add("message");
         message.setMinWidth(40);
-        Tooltip whole = new Tooltip();
-        whole.textProperty().bind(desk.jobs().message());
-        message.setTooltip(whole);
+        Tips.say(message, message::getText);
         desk.jobs().trouble().addListener((o, a, bad) -> {
             message.getStyleClass().remove("trouble");
             if (bad) {
@@ -234,7 +232,7 @@ final class LedgerRibbon extends VBox {
             }
         });
         if (!hover.isEmpty()) {
-            chip.setTooltip(new Tooltip(hover));
+            Tips.say(chip, hover);
         }
         if (entry != null) {
             // Made when it is asked for: a long ledger would otherwise make hundreds at every step.

@@ -45,9 +45,15 @@ public final class MainWindow {
     private final BorderPane root = new BorderPane();
     private final Zoomed zoomed;
 
+    /** Fonts are the process's. */
+    private static boolean fontsLoaded;
+
     public MainWindow(Desk desk) {
         this.desk = desk;
-        loadFonts();
+        if (!fontsLoaded) {
+            loadFonts();
+            fontsLoaded = true;
+        }
         dialogs = new FileDialogs(desk);
         viewport = new ViewportPane(desk);
         viewport.setId("viewport");

@@ -7,7 +7,6 @@ import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
-import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
@@ -15,6 +14,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StationDef;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Station;
 
@@ -41,9 +41,7 @@ final class StationColumn extends VBox {
         facts.getStyleClass().add("ink-2");
         facts.setId("station-facts");
         facts.setMinWidth(0);
-        Tooltip whole = new Tooltip();
-        whole.textProperty().bind(facts.textProperty());
-        facts.setTooltip(whole);
+        Tips.say(facts, facts::getText);
         HBox head = new HBox(10, title, Widgets.spring(), facts);
         head.setAlignment(Pos.BASELINE_LEFT);
         head.getStyleClass().add("station-head");

@@ -8,7 +8,6 @@ import javafx.scene.Group;
 import javafx.scene.control.Button;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
-import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
@@ -18,6 +17,7 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.convention.Units;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.examination.Target;
@@ -43,7 +43,7 @@ final class TopBar extends HBox {
         Button newer = Widgets.button("source-newer", "top.newer", () -> NewerSheet.open(desk, layer));
         newer.getStyleClass().add("newer");
         newer.setMinWidth(Region.USE_PREF_SIZE);
-        newer.setTooltip(new Tooltip(Labels.of("tip.newer")));
+        Tips.say(newer, Labels.of("tip.newer"));
         newer.visibleProperty().bind(desk.sourceWatch().newer());
         newer.managedProperty().bind(newer.visibleProperty());
         Label keys = new Label(acts.said(acts.get("find")));
@@ -128,6 +128,6 @@ final class TopBar extends HBox {
 
     private void refresh() {
         name.setText(desk.isOpen() ? desk.received().name() : "");
-        name.setTooltip(desk.isOpen() ? new Tooltip(desk.received().name()) : null);
+        Tips.say(name, name.getText());
     }
 }

@@ -13,13 +13,13 @@ import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.Slider;
 import javafx.scene.control.ToggleButton;
-import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Pane;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Clip;
@@ -85,7 +85,7 @@ final class Transport extends VBox {
         scrub.setBlockIncrement(1);
         HBox.setHgrow(scrub, Priority.ALWAYS);
         scrub.valueProperty().addListener((o, a, b) -> scrubbed(b.doubleValue()));
-        what.setTooltip(new Tooltip());
+        Tips.say(what, what::getText);
         lanesShown.setId("lanes");
         HBox bar = new HBox(
                 4,
@@ -166,7 +166,7 @@ final class Transport extends VBox {
     private static <T> void choices(ComboBox<T> box, String id, Function<T, String> says, T... values) {
         box.setId(id);
         box.setAccessibleText(Labels.of("time." + id.substring("time-".length()) + ".accessible"));
-        box.setTooltip(new Tooltip(box.getAccessibleText()));
+        Tips.say(box, box.getAccessibleText());
         box.getItems().setAll(values);
         box.setMinWidth(USE_PREF_SIZE);
         box.setConverter(Widgets.shown(says));
@@ -177,7 +177,7 @@ final class Transport extends VBox {
         button.setId(id);
         button.getStyleClass().add("quiet");
         button.setAccessibleText(Labels.of(key));
-        button.setTooltip(new Tooltip(Labels.of(key)));
+        Tips.say(button, Labels.of(key));
         button.setOnAction(e -> act.run());
         button.setMinWidth(USE_PREF_SIZE);
         return button;
@@ -267,7 +267,6 @@ final class Transport extends VBox {
             loops.setText("");
             scrub.setValue(0);
         });
-        what.getTooltip().setText(what.getText());
         following = false;
         boolean unfolded = any && (lanesShown.isSelected() || desk.station().get() == Station.MOTION);
         above.setVisible(unfolded);

@@ -10,13 +10,13 @@ import javafx.scene.control.RadioMenuItem;
 import javafx.scene.control.SeparatorMenuItem;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
-import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Region;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.desk.ViewOptions;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 
 /** How the view shows the asset: paint, joints, edges, measures, from where, and against what was received. */
@@ -56,12 +56,10 @@ final class ViewBar extends HBox {
     }
 
     private void explain(javafx.scene.control.Control control, String act) {
-        Tooltip tip = new Tooltip();
-        tip.setOnShowing(e -> {
+        Tips.say(control, () -> {
             String keys = acts.said(acts.get(act));
-            tip.setText(Labels.of("tip." + act) + (keys.isEmpty() ? "" : "  " + keys));
+            return Labels.of("tip." + act) + (keys.isEmpty() ? "" : "  " + keys);
         });
-        control.setTooltip(tip);
     }
 
     private ToggleButton toggle(String act, BooleanProperty on) {

@@ -11,6 +11,7 @@ import javafx.scene.layout.VBox;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 
 /** What stands in the view while nothing is open: the demo, recent files, work to be recovered, a drop zone. */
@@ -53,7 +54,7 @@ final class Welcome extends StackPane {
             sheet.getChildren().add(Widgets.heading("welcome.recent"));
             for (Path file : recent) {
                 Hyperlink link = new Hyperlink(file.getFileName().toString());
-                link.setTooltip(new javafx.scene.control.Tooltip(file.toString()));
+                Tips.say(link, file.toString());
                 link.setOnAction(e -> desk.files().open(file));
                 sheet.getChildren().add(link);
             }

@@ -15,7 +15,6 @@ import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
-import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
@@ -23,6 +22,7 @@ import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.naming.NamePattern;
@@ -54,7 +54,7 @@ final class InventoryList extends VBox {
         names.setId("ship-names");
         names.setPrefColumnCount(9);
         names.setAccessibleText(Labels.of("inventory.names"));
-        names.setTooltip(new Tooltip(Labels.of("inventory.names.tip")));
+        Tips.say(names, Labels.of("inventory.names.tip"));
         branch.setId("ship-branch");
         kind.valueProperty().addListener((o, a, b) -> filter());
         names.textProperty().addListener((o, a, b) -> filter());
@@ -68,7 +68,7 @@ final class InventoryList extends VBox {
                 .also("leave-behind", "inventory.leave", () -> step(false))
                 .also("ship-again", "inventory.ship", () -> step(true));
         Button seen = Widgets.button("leave-unseen", "inventory.unseen", () -> leave(viewport.outside()));
-        seen.setTooltip(new Tooltip(Labels.of("inventory.unseen.tip")));
+        Tips.say(seen, Labels.of("inventory.unseen.tip"));
         HBox what = new HBox(6, kind, names);
         HBox.setHgrow(names, Priority.ALWAYS);
         sweeps = new VBox(6, branch, sweep, Widgets.row(seen));

@@ -10,12 +10,12 @@ import java.util.Optional;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
-import javafx.scene.control.Tooltip;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Playback;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.measure.Seam;
 import org.cleanmarrow.model.Asset;
@@ -55,7 +55,7 @@ final class ClipActs {
         this.desk = desk;
         this.hand = hand;
         ranges.setPromptText(Labels.of("motion.ranges.prompt"));
-        addFrames.setTooltip(new Tooltip(Labels.of("motion.ranges.how")));
+        Tips.say(addFrames, Labels.of("motion.ranges.how"));
     }
 
     List<Act> all() {

@@ -5,12 +5,12 @@ import java.util.Map;
 import java.util.Set;
 import java.util.function.Consumer;
 import javafx.scene.AccessibleRole;
-import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.Pane;
 import javafx.scene.shape.Circle;
 import javafx.scene.shape.Line;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.roles.Role;
 
 /**
@@ -95,7 +95,7 @@ final class BodyFigure extends Pane {
                 dot.getStyleClass().add("chosen");
             }
             String says = Labels.of(joint == null ? "roles.none" : "roles.has", role.code(), joint);
-            Tooltip.install(dot, new Tooltip(says));
+            Tips.say(dot, says);
             dot.setAccessibleText(says);
         });
     }

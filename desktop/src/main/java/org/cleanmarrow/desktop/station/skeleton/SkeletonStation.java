@@ -4,7 +4,6 @@ import java.util.List;
 import javafx.scene.Node;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
-import javafx.scene.control.Tooltip;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.station.StationDef;
@@ -12,6 +11,7 @@ import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.station.StepsAct;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.FileDialogs;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
@@ -130,6 +130,6 @@ public final class SkeletonStation extends StationDef {
     public void refresh() {
         String now = desk.selection().jointNode() < 0 ? Labels.of("skin.no.joint") : joint();
         held.setText(now);
-        held.setTooltip(new Tooltip(now));
+        Tips.say(held, now);
     }
 }

@@ -9,7 +9,6 @@ import javafx.beans.property.SimpleObjectProperty;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
-import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.convention.Lengths;
@@ -19,6 +18,7 @@ import org.cleanmarrow.desktop.station.PartChoice;
 import org.cleanmarrow.desktop.station.StepRow;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.NameField;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
@@ -89,7 +89,7 @@ final class BindSection {
         eitherSide.setId("transfer-either");
         onlyChosen.setId("bind-only");
         alone.setId("bind-alone");
-        alone.setTooltip(new Tooltip(Labels.of("bind.alone.why")));
+        Tips.say(alone, Labels.of("bind.alone.why"));
         bind = new VBox(
                 6,
                 part,

@@ -17,13 +17,13 @@ import javafx.scene.control.TableCell;
 import javafx.scene.control.TableColumn;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
-import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.desktop.widgets.Tips;
 import org.cleanmarrow.desktop.widgets.Widgets;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Influences;
@@ -88,7 +88,7 @@ final class WeightTable extends VBox {
         JointColumn(int node, String name) {
             this.node = node;
             Label heading = new Label(name);
-            heading.setTooltip(new Tooltip(name));
+            Tips.say(heading, name);
             setGraphic(heading);
             setId("column-" + name);
             setPrefWidth(74);
