@@ -6,6 +6,8 @@ import static org.assertj.core.api.Assertions.within;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.Stream;
 import javafx.scene.Node;
@@ -333,6 +335,37 @@ public class DeskTest extends DeskWindow {
                         .toList()))
                 .containsExactly(Tips.of(joints))
                 .allMatch(text -> text.endsWith("  J"));
+    }
+
+    /** Asked of one thing, of another, and of the first again before what was left of the first is back: it is found all the same. */
+    @Test
+    public void whatIsAskedForAgainIsFound() throws Exception {
+        CountDownLatch hold = new CountDownLatch(1);
+        CountDownLatch ran = new CountDownLatch(1);
+        Object one = new Object();
+        on(() -> {
+            desk.facts().of("held", one, w -> awaited(hold));
+            desk.facts().of("thing", one, w -> "one");
+            desk.facts().of("thing", new Object(), w -> "other");
+            desk.facts().of("ran", one, w -> {
+                ran.countDown();
+                return "";
+            });
+            hold.countDown();
+            awaited(ran);
+            return desk.facts().of("thing", one, w -> "one");
+        });
+        quiet();
+        assertThat(on(() -> desk.facts().of("thing", one, w -> "too late"))).contains("one");
+    }
+
+    private static String awaited(CountDownLatch latch) {
+        try {
+            assertThat(latch.await(PATIENCE_SECONDS, TimeUnit.SECONDS)).isTrue();
+        } catch (InterruptedException e) {
+            throw new AssertionError(e);
+        }
+        return "";
     }
 
     private static boolean isShown(Node node) {

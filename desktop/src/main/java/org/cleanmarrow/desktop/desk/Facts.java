@@ -12,6 +12,9 @@ import org.cleanmarrow.work.Work;
  * one that was asked for last is kept, so that no asset is held that nobody looks at. Asked on the interface thread alone.
  */
 public final class Facts {
+    /** What was not looked for because something else was asked by then; who asks again is given it by another task. */
+    private static final Object LEFT = new Object();
+
     private final WorkQueue queue;
     private final Runnable announce;
     private final Map<String, Known> known = new HashMap<>();
@@ -63,8 +66,12 @@ public final class Facts {
         if (!about.is(asked.get(what))) {
             asked.put(what, about);
             queue.run(
-                    w -> about.is(asked.get(what)) ? find.apply(w) : null,
-                    found -> came(what, about, found),
+                    w -> about.is(asked.get(what)) ? find.apply(w) : LEFT,
+                    found -> {
+                        if (found != LEFT) {
+                            came(what, about, found);
+                        }
+                    },
                     e -> came(what, about, null));
         }
         return Optional.empty();
