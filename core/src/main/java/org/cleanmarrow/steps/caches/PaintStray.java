@@ -45,7 +45,7 @@ public record PaintStray(
     public static Mesh painted(Mesh mesh, float[] amounts, double stray) {
         float[] strays = Strays.of(mesh);
         for (int v = 0; v < strays.length; v++) {
-            strays[v] += (float) ((stray - strays[v]) * amounts[v]);
+            strays[v] = (float) Math.clamp(strays[v] + (stray - strays[v]) * amounts[v], 0, 1);
         }
         return Strays.with(mesh, strays);
     }
