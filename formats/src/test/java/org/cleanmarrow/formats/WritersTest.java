@@ -303,7 +303,8 @@ public class WritersTest {
             assertThat(delivered.version()).isEqualTo(version++);
             assertThat(delivered.files()).allMatch(Files::exists);
             double size = RestBox.of(asset).diagonal() * asset.conventions().metresPerUnit();
-            // Of COLLADA and USD more is asked elsewhere; USD keeps the scale of joints in 11 bits, and its note says so.
+            // Of COLLADA and USD more is asked elsewhere; USD keeps the scale of joints in 11 bits, and its note says
+            // so.
             boolean rounds = List.of("dae", "usda", "usdz").contains(ending);
             assertThat(delivered.landing().largestMetres())
                     .as(ending + delivered.landing())
