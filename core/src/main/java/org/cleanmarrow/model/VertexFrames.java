@@ -22,11 +22,13 @@ public final class VertexFrames {
     private final int[] runs;
 
     private final float @Nullable [] rest;
+    private final int vertices;
 
     private VertexFrames(@Nullable MemorySegment[] pieces, int[] runs, float @Nullable [] rest) {
         this.pieces = pieces;
         this.runs = runs;
         this.rest = rest;
+        vertices = Arrays.stream(runs).sum();
     }
 
     /**
@@ -79,7 +81,7 @@ public final class VertexFrames {
     }
 
     public int vertices() {
-        return Arrays.stream(runs).sum();
+        return vertices;
     }
 
     public int count() {

@@ -10,6 +10,7 @@ import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
+import javafx.scene.layout.Region;
 import org.cleanmarrow.convention.Lengths;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ShadingMode;
@@ -27,15 +28,13 @@ public final class BrushFields {
      * Takes it in hand, how wide it is, how it falls off, whether it keeps to the surface.
      *
      * @param prefix of the controls' ids
-     * @param shows  how surfaces are painted while it is used; null for what there is
+     * @param shows  how surfaces are painted as it is taken in hand: what it changes
      */
     public static Node[] form(String prefix, Desk desk, ViewportPane viewport, ShadingMode shows) {
         Brush brush = viewport.brush();
         Button use = Widgets.button(prefix + "-use", "brush.use", () -> {
             viewport.chooser().gesture().set(Chooser.Gesture.PAINT);
-            if (shows != null) {
-                desk.seeing().paint().set(shows);
-            }
+            desk.seeing().paint().set(shows);
         });
         TextField width = new TextField("");
         width.setId(prefix + "-width");
@@ -59,6 +58,13 @@ public final class BrushFields {
             Widgets.choices(prefix + "-falloff", "brush.falloff", Brush.Falloff.values(), brush.falloff()),
             surface
         };
+    }
+
+    /** What stands before a number, never cut. */
+    public static Label label(String key) {
+        Label label = new Label(Labels.of(key));
+        label.setMinWidth(Region.USE_PREF_SIZE);
+        return label;
     }
 
     /** A number of it, marked where it is out of its range and then not taken. */

@@ -34,10 +34,10 @@ final class StrayPaint implements Brush.Paint {
         Asset asset = desk.now();
         boolean cloth = ClothSection.all(asset).stream()
                 .anyMatch(s -> asset.nodes().get(s.node()).mesh() == hit.place().mesh());
-        return cloth ? Optional.of(new Strays(stray.get())) : Optional.empty();
+        return cloth ? Optional.of(new Stroke(stray.get())) : Optional.empty();
     }
 
-    private record Strays(double goal) implements Brush.Drawn {
+    private record Stroke(double goal) implements Brush.Drawn {
         @Override
         public Mesh live(Mesh mesh, float[] amounts, BitSet touched) {
             return PaintStray.painted(mesh, amounts, goal);

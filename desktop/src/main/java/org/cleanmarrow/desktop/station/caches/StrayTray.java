@@ -1,11 +1,9 @@
 package org.cleanmarrow.desktop.station.caches;
 
 import javafx.geometry.Pos;
-import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import org.cleanmarrow.desktop.station.BrushFields;
-import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.Brush;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 
@@ -18,10 +16,6 @@ final class StrayTray extends HBox {
         TextField strength = BrushFields.number("stray-strength", "brush.strength", brush.strength(), 0.001, 1);
         TextField goal = BrushFields.number("stray-goal", "caches.stray", paint.stray(), 0, 1);
         getChildren()
-                .addAll(
-                        new Label(Labels.of("brush.strength")),
-                        strength,
-                        new Label(Labels.of("caches.stray.short")),
-                        goal);
+                .addAll(BrushFields.label("brush.strength"), strength, BrushFields.label("caches.stray.short"), goal);
     }
 }

@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop.station.skin;
 import javafx.scene.control.CheckBox;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.ShadingMode;
 import org.cleanmarrow.desktop.station.BrushFields;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
@@ -14,7 +15,7 @@ final class BrushSection extends VBox {
         CheckBox mirrored = new CheckBox(Labels.of("brush.mirrored"));
         mirrored.setId("brush-mirrored");
         mirrored.selectedProperty().bindBidirectional(paint.mirrored());
-        getChildren().addAll(BrushFields.form("brush", desk, viewport, null));
+        getChildren().addAll(BrushFields.form("brush", desk, viewport, ShadingMode.INFLUENCE));
         getChildren().add(mirrored);
     }
 }

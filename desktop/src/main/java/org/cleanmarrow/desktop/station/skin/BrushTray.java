@@ -3,7 +3,6 @@ package org.cleanmarrow.desktop.station.skin;
 import java.util.Locale;
 import javafx.geometry.Pos;
 import javafx.scene.control.ComboBox;
-import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
 import org.cleanmarrow.desktop.station.BrushFields;
@@ -29,11 +28,6 @@ final class BrushTray extends HBox {
         TextField goal = BrushFields.number("brush-goal", "brush.goal", paint.goal(), 0, 1);
         goal.disableProperty().bind(paint.mode().isNotEqualTo(Stroke.Mode.SET));
         getChildren()
-                .addAll(
-                        mode,
-                        new Label(Labels.of("brush.strength")),
-                        strength,
-                        new Label(Labels.of("brush.goal")),
-                        goal);
+                .addAll(mode, BrushFields.label("brush.strength"), strength, BrushFields.label("brush.goal"), goal);
     }
 }
