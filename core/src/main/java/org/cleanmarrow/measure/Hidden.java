@@ -214,9 +214,13 @@ public final class Hidden {
                 Vector3d way = new Vector3d(ways[v * 3], ways[v * 3 + 1], ways[v * 3 + 2]);
                 picture.take(box, way, all, corners, bothSides);
                 BitSet shown = picture.seen();
-                BitSet near = picture.nearlySeen(asked);
+                BitSet left = (BitSet) asked.clone();
                 synchronized (pictures) {
                     shown.stream().takeWhile(t -> t < own).forEach(t -> pictures[t]++);
+                    left.andNot(found);
+                }
+                BitSet near = picture.nearlySeen(left);
+                synchronized (pictures) {
                     found.or(near);
                 }
             }

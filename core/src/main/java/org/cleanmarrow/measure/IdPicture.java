@@ -57,13 +57,17 @@ final class IdPicture {
                 double u = ux * (left + 0.5 - at[c]) + uy * (y + 0.5 - at[c + 1]);
                 double v = vx * (left + 0.5 - at[c]) + vy * (y + 0.5 - at[c + 1]);
                 int pixel = y * side + left;
+                boolean inside = false;
                 for (int x = left; x <= right; x++, u += ux, v += vx, pixel++) {
                     if (u >= 0 && v >= 0 && u + v <= 1) {
+                        inside = true;
                         float z = (float) (u * za + v * zb + at[c + 2]);
                         if (z > depth[pixel]) {
                             depth[pixel] = z;
                             ids[pixel] = t;
                         }
+                    } else if (inside) {
+                        break;
                     }
                 }
             }
