@@ -1,19 +1,22 @@
 package org.cleanmarrow.ledger;
 
-import java.util.ArrayDeque;
 import java.util.ArrayList;
-import java.util.Deque;
 import java.util.List;
 import org.cleanmarrow.model.Asset;
+import org.jspecify.annotations.Nullable;
 
 /**
- * A source with its ledger and the state after every step, and the ways back and forth between ledgers. States share what
- * did not change; of those far back every eighth is kept whatever happens and the others as long as there is memory, and
- * going back is exact. Not safe for several threads.
+ * A source with its ledger and the state after every step, and the ways back and forth between ledgers. Immutable: what is
+ * done or undone is another history, which shares all it has in common with the one before. States share what did not change;
+ * of those far back every eighth is kept whatever happens and the others as long as there is memory, and going back is exact.
+ * Cost of a step: the number of steps before it, and nothing of their size.
  */
 public final class History {
     /** A ledger and what each of its steps did. */
     public record Moment(Ledger ledger, List<Replay.Done> done) {}
+
+    /** A moment on top of others. */
+    private record Pile(Moment top, @Nullable Pile below) {}
 
     /** States behind the latest that are kept whatever happens: what people go back to. */
     private static final int LATEST = 8;
@@ -23,13 +26,21 @@ public final class History {
 
     private final Asset source;
     private final State start;
-    private final Deque<Moment> back = new ArrayDeque<>();
-    private final Deque<Moment> forth = new ArrayDeque<>();
-    private Moment now = new Moment(Ledger.EMPTY, List.of());
+    private final Moment now;
+    private final @Nullable Pile back;
+    private final @Nullable Pile forth;
 
+    /** What was opened, with nothing done to it. */
     public History(Asset source) {
+        this(source, new State(source), new Moment(Ledger.EMPTY, List.of()), null, null);
+    }
+
+    private History(Asset source, State start, Moment now, @Nullable Pile back, @Nullable Pile forth) {
         this.source = source;
-        start = new State(source);
+        this.start = start;
+        this.now = now;
+        this.back = back;
+        this.forth = forth;
     }
 
     public Asset source() {
@@ -54,38 +65,59 @@ public final class History {
         return steps == 0 ? source : now.done.get(steps - 1).asset();
     }
 
-    /** Records a step that was run on the latest state. */
-    public void record(Replay.Done done) {
-        recordAll(List.of(done));
+    /** The same with a step that was run on the latest state. */
+    public History with(Replay.Done done) {
+        return with(List.of(done));
     }
 
-    /** Records steps that were run one after the other from the latest state on; they are undone together. */
-    public void recordAll(List<Replay.Done> done) {
+    /** The same with steps that were run one after the other from the latest state on; they are undone together. */
+    public History with(List<Replay.Done> done) {
         List<Replay.Done> more = new ArrayList<>(now.done);
         Ledger ledger = now.ledger;
         for (Replay.Done one : done) {
             more.add(one);
             ledger = ledger.plus(one.step());
         }
-        become(new Moment(ledger, List.copyOf(more)));
+        return with(ledger, more);
     }
 
-    /** Takes another ledger in place of this one; {@code done} is what its replay on the source gave. */
-    public void replace(Ledger ledger, List<Replay.Done> done) {
-        become(new Moment(ledger, List.copyOf(done)));
+    /** The same with another ledger in place of this one; {@code done} is what its replay on the source gave. */
+    public History with(Ledger ledger, List<Replay.Done> done) {
+        Moment next = new Moment(ledger, List.copyOf(done));
+        State before = start;
+        for (int i = 0; i < next.done.size(); i++) {
+            Replay.Done each = next.done.get(i);
+            boolean made = each.outcome().isPresent();
+            each.state().follows(before, made ? each.step() : null);
+            before = each.state();
+            if (!made || i < next.done.size() - LATEST && i % ANCHOR != 0) {
+                before.letGo();
+            }
+        }
+        return new History(source, start, next, new Pile(now, back), null);
     }
 
-    /** Puts what was found out later about a step in the place of what was known, wherever it stands. */
-    public void amend(Replay.Done known, Replay.Done better) {
-        now = amended(now, known, better);
-        amendAll(back, known, better);
-        amendAll(forth, known, better);
+    /** The same with what was found out later about a step in the place of what was known, wherever it stands. */
+    public History amended(Replay.Done known, Replay.Done better) {
+        return new History(
+                source,
+                start,
+                amended(now, known, better),
+                amended(back, known, better),
+                amended(forth, known, better));
     }
 
-    private static void amendAll(Deque<Moment> moments, Replay.Done known, Replay.Done better) {
-        List<Moment> all = List.copyOf(moments);
-        moments.clear();
-        all.forEach(m -> moments.addLast(amended(m, known, better)));
+    /** Not by calling itself: a pile may be deeper than the stack. */
+    private static @Nullable Pile amended(@Nullable Pile pile, Replay.Done known, Replay.Done better) {
+        List<Moment> all = new ArrayList<>();
+        for (Pile p = pile; p != null; p = p.below) {
+            all.addFirst(p.top);
+        }
+        Pile out = null;
+        for (Moment each : all) {
+            out = new Pile(amended(each, known, better), out);
+        }
+        return out;
     }
 
     private static Moment amended(Moment moment, Replay.Done known, Replay.Done better) {
@@ -97,41 +129,26 @@ public final class History {
                 moment.done.stream().map(d -> d == known ? better : d).toList());
     }
 
-    private void become(Moment next) {
-        back.push(now);
-        forth.clear();
-        now = next;
-        State before = start;
-        for (int i = 0; i < next.done.size(); i++) {
-            Replay.Done done = next.done.get(i);
-            boolean made = done.outcome().isPresent();
-            done.state().follows(before, made ? done.step() : null);
-            before = done.state();
-            if (!made || i < next.done.size() - LATEST && i % ANCHOR != 0) {
-                before.letGo();
-            }
-        }
+    /** True where another is of the same opening: whatever was done since. */
+    public boolean isOf(History other) {
+        return start == other.start;
     }
 
     public boolean canUndo() {
-        return !back.isEmpty();
+        return back != null;
     }
 
     public boolean canRedo() {
-        return !forth.isEmpty();
+        return forth != null;
     }
 
-    public void undo() {
-        if (canUndo()) {
-            forth.push(now);
-            now = back.pop();
-        }
+    /** As it was before the last change; the same where there is none. */
+    public History undone() {
+        return back == null ? this : new History(source, start, back.top, back.below, new Pile(now, forth));
     }
 
-    public void redo() {
-        if (canRedo()) {
-            back.push(now);
-            now = forth.pop();
-        }
+    /** As it was before it was undone; the same where nothing was. */
+    public History redone() {
+        return forth == null ? this : new History(source, start, forth.top, new Pile(now, back), forth.below);
     }
 }

@@ -16,12 +16,12 @@ import org.testng.annotations.Test;
 /** The state before a clip was changed last is found, and only where the two can be held against each other. */
 public class EarlierClipTest {
     private final Asset source = RandomAssets.of(3);
-    private final History history = new History(source);
+    private History history = new History(source);
 
     private void does(Step step) {
         Replay.Done done = Replay.one(history.latest(), step, true, Work.QUIET);
         assertThat(done.outcome()).isPresent();
-        history.record(done);
+        history = history.with(done);
     }
 
     private Optional<EarlierClip> earlier(String name) {

@@ -120,25 +120,25 @@ public class LedgerEditsTest {
     public void whatIsMeasuredLaterStandsWhereverTheStepStands() {
         History history = new History(RandomAssets.of(3));
         Replay.Done first = Replay.one(history.latest(), new FreezeNodes(), false, Work.QUIET);
-        history.record(first);
+        history = history.with(first);
         Replay.Done second = Replay.one(history.latest(), new NormaliseWeights(""), false, Work.QUIET);
-        history.record(second);
-        history.undo();
+        history = history.with(second);
+        history = history.undone();
         assertThat(first.motion()).isEmpty();
         Replay.Done measured = Replay.measured(history.source(), first, Work.QUIET);
         assertThat(measured.motion()).isPresent();
         assertThat(measured.asset()).isSameAs(first.asset());
-        history.amend(first, measured);
+        history = history.amended(first, measured);
         assertThat(history.done()).containsExactly(measured);
-        history.redo();
+        history = history.redone();
         assertThat(history.done()).containsExactly(measured, second);
-        history.undo();
-        history.undo();
+        history = history.undone();
+        history = history.undone();
         assertThat(history.done()).isEmpty();
-        history.redo();
+        history = history.redone();
         assertThat(history.done().getFirst().motion().map(Motion::sameTopology)).isEqualTo(Optional.of(true));
         Asset before = history.latest();
-        history.amend(first, measured);
+        history = history.amended(first, measured);
         assertThat(history.latest())
                 .as("a step that is known no more changes nothing")
                 .isSameAs(before);

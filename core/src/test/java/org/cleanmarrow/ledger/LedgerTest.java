@@ -503,16 +503,16 @@ public class LedgerTest {
         History history = new History(source);
         List<Asset> states = new ArrayList<>(List.of(source));
         for (Step step : List.of(new AddRoot("root"), new Convert(TARGET, true), new LimitInfluences("", 2, 0))) {
-            history.record(Replay.one(history.latest(), step, false, Work.QUIET));
+            history = history.with(Replay.one(history.latest(), step, false, Work.QUIET));
             states.add(history.latest());
         }
         for (int i = states.size() - 1; i > 0; i--) {
             assertThat(history.latest()).isSameAs(states.get(i));
-            history.undo();
+            history = history.undone();
         }
         assertThat(history.latest()).isSameAs(source);
         assertThat(history.canUndo()).isFalse();
-        history.redo();
+        history = history.redone();
         assertThat(history.latest()).isSameAs(states.get(1));
     }
 
@@ -526,7 +526,7 @@ public class LedgerTest {
             Step step = i == 20
                     ? new RemoveInfluence("no such mesh", "a", VertexSet.ALL, Optional.empty())
                     : new Convert(i % 2 == 0 ? TARGET : Conventions.GLTF, false);
-            history.record(Replay.one(history.latest(), step, false, Work.QUIET));
+            history = history.with(Replay.one(history.latest(), step, false, Work.QUIET));
             positions.add(firstPositions(history.latest()).clone());
         }
         var known = State.class.getDeclaredField("known");

@@ -136,13 +136,13 @@ public class MendPlanTest {
         Asset asset = FaultyAssets.of(0);
         MendPlan plan = MendPlan.of(asset, Optional.empty(), MendPlanTest::examine, Work.QUIET);
         History history = new History(asset);
-        history.recordAll(plan.done());
+        history = history.with(plan.done());
         assertThat(history.done()).hasSize(plan.done().size());
         assertThat(history.ledger().entries()).hasSize(plan.done().size());
-        history.undo();
+        history = history.undone();
         assertThat(history.latest()).isSameAs(asset);
         assertThat(history.canUndo()).isFalse();
-        history.redo();
+        history = history.redone();
         assertThat(history.latest()).isSameAs(plan.done().getLast().asset());
     }
 }

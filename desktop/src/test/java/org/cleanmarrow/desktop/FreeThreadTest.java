@@ -12,6 +12,8 @@ import javafx.geometry.Point2D;
 import javafx.scene.control.Button;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.desktop.station.Act;
+import org.cleanmarrow.desktop.viewport.Camera;
+import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.gltf.GltfWriter;
@@ -98,6 +100,34 @@ public class FreeThreadTest extends DeskWindow {
             return null;
         });
         quiet();
+        on(() -> {
+            desk.playback().seconds().set(0.75);
+            return null;
+        });
+        hand.moveTo(screen(width() / 2, height() / 2));
+        quiet();
+        assertThat(on(() -> window.viewport().aimed()))
+                .as("lit in the pose of that moment")
+                .isPresent();
+        Finding leak = finding("leak");
+        on(() -> {
+            desk.playback().seconds().set(0.25);
+            desk.show(leak);
+            return null;
+        });
+        quiet();
+        Camera far = Camera.front();
+        on(() -> {
+            desk.playback().playing().set(true);
+            window.viewport().setCamera(far);
+            window.viewport().frameChoice();
+            return null;
+        });
+        until("it comes near though the clip plays on", () -> window.viewport().camera() != far);
+        on(() -> {
+            desk.playback().playing().set(false);
+            return null;
+        });
         Path file = home.resolve("pilot.glb");
         Files.write(file, GltfWriter.glb(on(() -> desk.now())));
         on(() -> {

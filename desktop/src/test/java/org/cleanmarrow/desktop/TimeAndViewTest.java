@@ -78,6 +78,7 @@ public class TimeAndViewTest extends DeskWindow {
         KeyCode[] keys = {KeyCode.DIGIT1, KeyCode.DIGIT2, KeyCode.DIGIT3, KeyCode.DIGIT4};
         for (int i = 0; i < keys.length; i++) {
             hand.push(keys[i]);
+            quiet();
             Camera camera = camera();
             assertThat(camera.turn()).isEqualTo(wanted[i][0]);
             assertThat(camera.tilt()).isEqualTo(wanted[i][1]);

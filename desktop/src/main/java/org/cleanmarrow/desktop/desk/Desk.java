@@ -7,12 +7,9 @@ import java.util.Optional;
 import java.util.stream.IntStream;
 import javafx.application.Platform;
 import javafx.beans.property.ObjectProperty;
-import javafx.beans.property.ReadOnlyLongProperty;
-import javafx.beans.property.ReadOnlyLongWrapper;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.SimpleObjectProperty;
 import javafx.beans.value.ObservableValue;
-import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.examination.Finding;
@@ -36,11 +33,12 @@ import org.cleanmarrow.work.Step;
 import org.cleanmarrow.work.VertexSet;
 
 /**
- * All state that the interface shows, and the acts that change it. Lives on the interface thread; computation
- * runs on work queues, and nothing changes until its result is back.
+ * The piece of work on the desk with all that is shown of it, and the acts that change it. Lives on the interface thread;
+ * computation runs on work queues, and nothing changes until its result is back.
  *
- * <p>The asset, the ledger and the step that is looked at are announced by {@link #revision}; findings, what was measured
- * and the rest are properties of their own. A change is one event: {@link #onAnyChange} hears of several together once.
+ * <p>What decides what is shown is one immutable {@link DeskState}; properties show its parts, and to set one is to change the whole.
+ * Findings and what else is found out away from the interface thread come later, as properties of their own. Whatever changes, and
+ * however much at once, {@link #onAnyChange} hears of it once.
  */
 public final class Desk {
     private final AppFolder folder;
@@ -54,31 +52,27 @@ public final class Desk {
     private final WorkQueue measurer = new WorkQueue("measure", p -> {});
     private final WorkQueue saver = new WorkQueue("save", p -> {});
     private final WorkQueue settings = new WorkQueue("settings", p -> {});
-    private final ReadOnlyLongWrapper revision = new ReadOnlyLongWrapper();
-    private final ObjectProperty<Station> station = new SimpleObjectProperty<>(Station.INTAKE);
-    private final ObjectProperty<Target> target =
-            new SimpleObjectProperty<>(Target.of(Conventions.parse("z-up-cm-lh").orElseThrow()));
-    private final ObjectProperty<DisplacementMap> price = new SimpleObjectProperty<>();
-    private final Selection selection = new Selection(() -> isOpen() ? Optional.of(now()) : Optional.empty());
-    private final Playback playback = new Playback();
+    private final Whole<DeskState> state = new Whole<>(DeskState.FIRST, this::announce);
+    private final ReadOnlyObjectProperty<Asset> asset =
+            state.part(s -> s.asset().orElse(null));
+    private final Selection selection = new Selection(state);
+    private final Playback playback = new Playback(state);
+    private final ReadOnlyObjectProperty<Piece> piece = state.part(DeskState::piece);
+    private final ObjectProperty<Station> station = state.part(DeskState::station, DeskState::at);
+    private final ObjectProperty<Target> target = state.part(DeskState::target, DeskState::meantFor);
+    private final ReadOnlyObjectProperty<Asset> reference = state.part(DeskState::reference);
+    private final ObjectProperty<Beside> beside = state.part(DeskState::beside, DeskState::besides);
+    private final ReadOnlyObjectProperty<DisplacementMap> price = state.part(DeskState::price);
     private final LetGo letGo = new LetGo(this);
     private final Poses poses = new Poses(jobs);
-    private final ObjectProperty<Asset> reference = new SimpleObjectProperty<>();
-    private final ObjectProperty<Beside> beside = new SimpleObjectProperty<>();
     private final ViewOptions seeing = new ViewOptions();
     private final Preferences preferences;
     private final Targets targets;
     private final Recipes recipes;
     private final Outcomes outcomes;
     private final ObjectProperty<Finding> shown = new SimpleObjectProperty<>();
-    private History history;
-    private String source = "";
-    private int looking;
-    private final ReadOnlyLongWrapper measured = new ReadOnlyLongWrapper();
     private final List<Runnable> followers = new ArrayList<>();
     private boolean announced;
-    private Delivery.Delivered lastDelivery;
-    private List<AssetFiles.Joined> joined = List.of();
 
     public Desk(AppFolder folder) {
         this.folder = folder;
@@ -95,24 +89,9 @@ public final class Desk {
         targets = new Targets(folder.targets(), jobs::fail);
         recipes = new Recipes(folder.recipes(), jobs::fail);
         target.addListener((o, before, now) -> examine());
-        for (ObservableValue<?> seen : List.of(
-                revision,
-                examiner.findings(),
-                measured,
-                station,
-                target,
-                playback.clip(),
-                playback.trial(),
-                playback.along(),
-                playback.range(),
-                poses.all(),
-                reference,
-                beside,
-                price,
-                preferences.unit())) {
-            seen.addListener((o, before, now) -> announce());
+        for (ObservableValue<?> found : List.of(examiner.findings(), poses.all(), preferences.unit())) {
+            found.addListener((o, before, now) -> announce());
         }
-        selection.all().forEach(picked -> picked.addListener((o, before, now) -> announce()));
         files = new DeskFiles(this);
     }
 
@@ -193,12 +172,12 @@ public final class Desk {
         return selection;
     }
 
-    /** What is shown of time. */
     /** Bodies let go while one watches. */
     public LetGo letGo() {
         return letGo;
     }
 
+    /** What is shown of time. */
     public Playback playback() {
         return playback;
     }
@@ -206,17 +185,17 @@ public final class Desk {
     // ---- what there is
 
     public boolean isOpen() {
-        return history != null;
+        return state.now().piece() != null;
     }
 
     /** The demo asset that is on the desk. */
     public Optional<Demo> demo() {
-        return DeskFiles.demo(source);
+        return DeskFiles.demo(source());
     }
 
     /** What became of the joints of files that were opened together with the first. */
     public List<AssetFiles.Joined> joined() {
-        return joined;
+        return isOpen() ? state.now().piece().joined() : List.of();
     }
 
     public AppFolder folder() {
@@ -225,21 +204,22 @@ public final class Desk {
 
     /** The asset as it was opened. */
     public Asset received() {
-        return history.source();
+        return history().source();
     }
 
     /** The asset at the step that is looked at. */
     public Asset now() {
-        return history.after(looking);
+        return state.now().piece().asset();
     }
 
+    /** What was opened, and what was done to it; null before anything is. */
     public History history() {
-        return history;
+        return isOpen() ? state.now().piece().history() : null;
     }
 
     /** Number of steps that are looked at; all of them unless an earlier chip was chosen. */
     public int looking() {
-        return looking;
+        return isOpen() ? state.now().piece().looking() : 0;
     }
 
     public List<Finding> findings() {
@@ -252,7 +232,7 @@ public final class Desk {
 
     /** True once the findings are those of the latest state. */
     public boolean isExamined() {
-        return isOpen() && examiner.isOf(history.latest(), target.get());
+        return isOpen() && examiner.isOf(history().latest(), target.get());
     }
 
     public long count(Station where, Severity severity) {
@@ -262,12 +242,12 @@ public final class Desk {
     }
 
     public Optional<Delivery.Delivered> lastDelivery() {
-        return Optional.ofNullable(lastDelivery);
+        return Optional.ofNullable(state.now().piece()).map(Piece::delivered);
     }
 
     /** What is shown of time on the asset looked at: the trial pose, or else the chosen clip. */
     public Optional<Clip> playedClip() {
-        return isOpen() ? playback.on(now()) : Optional.empty();
+        return state.now().asset().flatMap(playback::on);
     }
 
     // ---- observable
@@ -290,11 +270,6 @@ public final class Desk {
         }
     }
 
-    /** Steps were measured that had been shown before. */
-    public ReadOnlyLongProperty measured() {
-        return measured.getReadOnlyProperty();
-    }
-
     /** What one can work for. */
     public Targets targets() {
         return targets;
@@ -315,8 +290,14 @@ public final class Desk {
         return figures;
     }
 
-    public ReadOnlyLongProperty revision() {
-        return revision.getReadOnlyProperty();
+    /** The piece of work: its steps, what they moved, and which of them are looked at; null before anything is opened. */
+    public ReadOnlyObjectProperty<Piece> piece() {
+        return piece;
+    }
+
+    /** The asset that is looked at; null before anything is opened. */
+    public ReadOnlyObjectProperty<Asset> asset() {
+        return asset;
     }
 
     public ObjectProperty<Station> station() {
@@ -334,14 +315,14 @@ public final class Desk {
 
     /** Finds what the step that is looked at costs, and shows it. */
     public void findPrice() {
-        if (!isOpen() || looking == 0) {
+        if (looking() == 0) {
             jobs.fail(new Exception(Labels.of("said.price.none")));
             return;
         }
-        Asset before = history.after(looking - 1);
+        Asset before = history().after(looking() - 1);
         Asset after = now();
         jobs.study(w -> DisplacementMap.of(before, after, w), found -> {
-            price.set(found);
+            state.change(s -> s.with(found));
             seeing.paint().set(ShadingMode.PRICE);
             jobs.say(Labels.of("said.price", outcomes.length(found.most())));
         });
@@ -379,7 +360,7 @@ public final class Desk {
     // ---- acts
 
     String source() {
-        return source;
+        return isOpen() ? state.now().piece().source() : "";
     }
 
     /** @param files that it came from, as they were before they were read */
@@ -389,54 +370,47 @@ public final class Desk {
             List<SourceWatch.Noted> files,
             Ledger ledger,
             List<Replay.Done> done) {
-        history = new History(opened.asset());
+        History history = new History(opened.asset());
         sourceWatch.follow(files);
-        joined = opened.joined();
-        source = from;
-        lastDelivery = null;
-        if (!ledger.isEmpty()) {
-            history.replace(ledger, done);
-        }
-        // Before any property says that it changed: who hears it asks for the asset that is looked at.
-        looking = history.done().size();
-        selection.clear();
-        beside.set(null);
-        price.set(null);
-        playback.hold(null);
+        foreteller.forget();
         letGo.forget();
+        playback.stop();
+        History lying = ledger.isEmpty() ? history : history.with(ledger, done);
+        state.change(s -> s.opened(Piece.of(lying, from, opened.joined())));
         changed();
     }
 
     void compareWith(Asset skeleton) {
-        reference.set(skeleton);
+        state.change(s -> s.comparedWith(skeleton));
     }
 
     void delivered(Delivery.Delivered delivered) {
-        lastDelivery = delivered;
-        announce();
+        state.change(s -> s.with(s.piece().with(delivered)));
     }
 
-    /** The history moved: shows its end, keeps what choices still fit, saves, and checks anew. */
-    private void changed() {
+    /** Takes another history, and shows its end. */
+    private void become(History next) {
         foreteller.forget();
+        letGo.forget();
+        state.change(s -> s.with(next));
+        changed();
+    }
+
+    /** The history moved: saves, and finds out anew what is to be known of its end. */
+    private void changed() {
         autosave();
-        look(history.done().size());
+        suitPoses();
         examine();
     }
 
-    private void look(int steps) {
-        looking = steps;
-        letGo.forget();
-        selection.keep();
-        playback.keep(now());
-        revision.set(revision.get() + 1);
-        poses.suit(now(), history.ledger().poses());
+    private void suitPoses() {
+        poses.suit(now(), history().ledger().poses());
     }
 
     /** Saved away from the interface thread: a long ledger takes time to write, and a disk takes as long as it likes. */
     private void autosave() {
-        Ledger ledger = history.ledger();
-        String from = source;
+        Ledger ledger = history().ledger();
+        String from = source();
         saver.cancel();
         saver.run(
                 w -> {
@@ -453,7 +427,7 @@ public final class Desk {
 
     private void examine() {
         if (isOpen()) {
-            examiner.examine(history.latest(), target.get());
+            examiner.examine(history().latest(), target.get());
         }
     }
 
@@ -462,14 +436,14 @@ public final class Desk {
      * measured afterwards, so that the change is seen at once.
      */
     public void apply(Step step) {
-        History on = history;
+        History on = history();
         Asset before = on.latest();
         Optional<Replay.Done> foretold = foreteller.known(before, step);
         jobs.run(w -> foretold.orElseGet(() -> Replay.one(before, step, false, w)), done -> {
-            if (on != history) {
+            if (!history().isOf(on)) {
                 return;
             }
-            if (before != history.latest()) {
+            if (before != history().latest()) {
                 // Another step came in between: this one is for what that one left.
                 apply(step);
                 return;
@@ -478,45 +452,41 @@ public final class Desk {
                 jobs.fail(new Exception(done.reason()));
                 return;
             }
-            history.record(done);
             jobs.say(outcomes.sentence(done));
-            changed();
-            if (done.motion().isPresent()) {
-                measured.set(measured.get() + 1);
-            } else {
+            become(history().with(done));
+            if (done.motion().isEmpty()) {
                 measure(before, done);
             }
         });
     }
 
     private void measure(Asset before, Replay.Done done) {
-        History on = history;
+        History on = history();
         measurer.run(
                 w -> Replay.measured(before, done, w),
                 measured -> {
-                    if (on != history) {
+                    if (!history().isOf(on)) {
                         return;
                     }
-                    history.amend(done, measured);
-                    boolean last = !history.done().isEmpty() && history.done().getLast() == measured;
+                    History known = history().amended(done, measured);
+                    boolean last = !known.done().isEmpty() && known.done().getLast() == measured;
                     if (last && !jobs.trouble().get()) {
                         jobs.say(outcomes.sentence(measured));
                     }
-                    this.measured.set(this.measured.get() + 1);
+                    state.change(s -> s.with(s.piece().with(known)));
                 },
                 jobs::fail);
     }
 
     /** Records steps that were run on the latest state already; they are undone together. */
     public void applyAsOne(List<Replay.Done> done) {
-        history.recordAll(done);
-        changed();
+        become(history().with(done));
         jobs.say(Labels.of("said.mended", done.size()));
     }
 
     /** Runs steps one after the other, each on what the one before left; those that are refused are passed over. */
     public void applyAll(List<Step> steps) {
-        History on = history;
+        History on = history();
         Asset before = on.latest();
         jobs.run(
                 w -> {
@@ -533,10 +503,10 @@ public final class Desk {
                     return done;
                 },
                 done -> {
-                    if (on != history) {
+                    if (!history().isOf(on)) {
                         return;
                     }
-                    if (before != history.latest()) {
+                    if (before != history().latest()) {
                         applyAll(steps);
                         return;
                     }
@@ -548,43 +518,43 @@ public final class Desk {
     }
 
     public void undo() {
-        if (isOpen() && history.canUndo()) {
-            history.undo();
-            changed();
+        if (isOpen() && history().canUndo()) {
+            become(history().undone());
             jobs.say(Labels.of("said.undone"));
         }
     }
 
     public void redo() {
-        if (isOpen() && history.canRedo()) {
-            history.redo();
-            changed();
+        if (isOpen() && history().canRedo()) {
+            become(history().redone());
             jobs.say(Labels.of("said.redone"));
         }
     }
 
     /** Looks at the state after so many steps; nothing is changed. */
     public void lookAt(int steps) {
-        look(steps);
+        letGo.forget();
+        state.change(s -> s.with(s.piece().lookingAt(steps)));
+        suitPoses();
     }
 
     /** Switches a step on or off and runs the ledger again. */
     public void switchStep(int index, boolean on) {
-        rerun(history.ledger().switched(index, on));
+        rerun(history().ledger().switched(index, on));
     }
 
     public void removeStep(int index) {
-        rerun(history.ledger().without(index));
+        rerun(history().ledger().without(index));
     }
 
     /** Puts a step with other parameters in one's place and runs the ledger again. */
     public void replaceStep(int index, Step step) {
-        rerun(history.ledger().replaced(index, step));
+        rerun(history().ledger().replaced(index, step));
     }
 
     /** Puts the steps that one consists of in its place; all that comes after them stays as it is. */
     public void openStep(int index) {
-        History on = history;
+        History on = history();
         Ledger before = on.ledger();
         if (!(before.entries().get(index).step() instanceof Composite whole)
                 || on.done().get(index).outcome().isEmpty()) {
@@ -594,22 +564,21 @@ public final class Desk {
             if (cameBetween(on, before)) {
                 return;
             }
-            List<Replay.Done> done = new ArrayList<>(on.done());
+            List<Replay.Done> done = new ArrayList<>(history().done());
             done.remove(index);
             done.addAll(index, parts);
-            history.replace(
-                    before.opened(index, parts.stream().map(Replay.Done::step).toList()), done);
-            changed();
+            List<Step> steps = parts.stream().map(Replay.Done::step).toList();
+            become(history().with(before.opened(index, steps), done));
             jobs.say(Labels.of("said.opened.step", parts.size()));
         });
     }
 
     /** Moves a step within the ledger, where all steps that fit now still do; otherwise says which would not. */
     public void moveStep(int from, int to) {
-        if (to < 0 || to >= history.ledger().entries().size() || from == to) {
+        if (to < 0 || to >= history().ledger().entries().size() || from == to) {
             return;
         }
-        History on = history;
+        History on = history();
         Ledger before = on.ledger();
         Ledger moved = before.moved(from, to);
         jobs.run(w -> Replay.all(on.source(), moved, true, w), done -> {
@@ -622,15 +591,14 @@ public final class Desk {
                         "said.not.moved", Outcomes.name(lost.get()), lost.get().reason())));
                 return;
             }
-            history.replace(moved, done);
-            changed();
+            become(history().with(moved, done));
             jobs.say(Labels.of("said.step.moved", to + 1));
         });
     }
 
     /** True where the ledger is no longer the one that was changed; the change is then left undone, and said so. */
     private boolean cameBetween(History on, Ledger before) {
-        boolean other = on != history || before != on.ledger();
+        boolean other = !history().isOf(on) || before != history().ledger();
         if (other) {
             jobs.fail(new Exception(Labels.of("said.meanwhile")));
         }
@@ -655,14 +623,13 @@ public final class Desk {
     }
 
     void rerun(Ledger ledger) {
-        History on = history;
+        History on = history();
         Ledger before = on.ledger();
         jobs.run(w -> Replay.all(on.source(), ledger, true, w), done -> {
             if (cameBetween(on, before)) {
                 return;
             }
-            history.replace(ledger, done);
-            changed();
+            become(history().with(ledger, done));
             jobs.say(Labels.of("said.rerun", done.size(), misfits(ledger, done)));
         });
     }
@@ -675,7 +642,7 @@ public final class Desk {
         }
         VertexSet vertices = VertexSet.chosen(now().meshes().get(c.mesh()), c.vertices());
         Ledger.Choice choice = new Ledger.Choice(name, now().meshRef(c.mesh()), vertices);
-        rename(history.ledger().keeping(choice));
+        rename(history().ledger().keeping(choice));
         jobs.say(Labels.of("said.kept", name, c.vertices().cardinality()));
     }
 
@@ -687,19 +654,19 @@ public final class Desk {
         }
         TrialPose pose = TrialPose.held(
                 name, now(), playedClip().orElseThrow(), playback.seconds().get());
-        rename(history.ledger().keeping(pose));
+        rename(history().ledger().keeping(pose));
         jobs.say(Labels.of("said.pose.kept", name));
     }
 
     /** Keeps with the work what a delivery of it consists of. */
     public void keepRecipe(Recipe recipe) {
-        rename(history.ledger().delivering(recipe.toJson()));
+        rename(history().ledger().delivering(recipe.toJson()));
     }
 
     /** What is kept with the work; where that cannot be read, nothing. */
     public Optional<Recipe> keptRecipe() {
         try {
-            return Recipe.keptWith(history.ledger());
+            return Recipe.keptWith(history().ledger());
         } catch (BadJson e) {
             jobs.fail(e);
             return Optional.empty();
@@ -707,14 +674,13 @@ public final class Desk {
     }
 
     public void forgetChoice(String name) {
-        rename(history.ledger().forgetting(name));
+        rename(history().ledger().forgetting(name));
     }
 
     /** Takes a ledger with the same steps. */
     private void rename(Ledger ledger) {
-        history.replace(ledger, history.done());
+        state.change(s -> s.with(s.piece().with(history().with(ledger, history().done()))));
         autosave();
-        revision.set(revision.get() + 1);
         poses.keep(ledger.poses());
     }
 
@@ -736,9 +702,9 @@ public final class Desk {
     /** Turns choices and time to a finding's place; the view follows {@link #shown}. */
     public void show(Finding finding) {
         Finding.Place place = finding.place();
-        Asset latest = history.latest();
+        Asset latest = history().latest();
         if (now() != latest) {
-            lookAt(history.done().size());
+            lookAt(history().done().size());
         }
         if (place.node() >= 0) {
             selection.joint().set(latest.nodeRef(place.node()));

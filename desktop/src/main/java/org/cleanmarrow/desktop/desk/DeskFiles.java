@@ -11,7 +11,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
-import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.text.Labels;
@@ -232,7 +231,8 @@ public final class DeskFiles {
 
         /** Takes it, with one of the ledgers that were tried; not where the desk went on meanwhile. */
         public void take(Newer.Replayed replayed) {
-            if (on != desk.history() || newer.plain().ledger() != on.ledger()) {
+            if (!desk.history().isOf(on)
+                    || newer.plain().ledger() != desk.history().ledger()) {
                 jobs.fail(new Exception(Labels.of("said.meanwhile")));
                 return;
             }
@@ -364,7 +364,7 @@ public final class DeskFiles {
         List<Replay.Done> done = List.copyOf(desk.history().done());
         jobs.run(
                 w -> {
-                    List<Finding> findings = new ArrayList<>(Checks.run(asset, target, w));
+                    List<Finding> findings = new ArrayList<>(Examiner.findings(asset, target, w));
                     findings.addAll(delivered.tooLarge(target));
                     Report report = new Report(asset, target, findings, Map.of(), done, Optional.of(delivered));
                     return ReportFiles.beside(delivered, report.page(w));

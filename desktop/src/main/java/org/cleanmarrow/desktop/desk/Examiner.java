@@ -1,24 +1,27 @@
 package org.cleanmarrow.desktop.desk;
 
-import java.lang.ref.WeakReference;
-import java.util.ArrayDeque;
-import java.util.Deque;
 import java.util.List;
-import java.util.Optional;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.examination.Finding;
+import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Work;
 
 /**
  * Findings of the asset that was asked for last, found away from the interface thread; valid for that very object. Those of
- * assets before it are kept, so that undoing and looking back find nothing twice.
+ * assets before it are kept, so that undoing, looking back and opening the same again find nothing twice.
  */
-final class Examiner {
-    private static final int MOST_KEPT = 32;
+public final class Examiner {
+    private static final Kept<Map<Target, List<Finding>>> KEPT = new Kept<>(32);
+    /** Targets by which the findings of one asset are kept. */
+    private static final int MOST_TARGETS = 8;
+
     private final WorkQueue queue = new WorkQueue("checks", p -> {});
     private final ReadOnlyObjectWrapper<List<Finding>> findings = new ReadOnlyObjectWrapper<>(List.of());
     private final Consumer<Exception> failed;
@@ -26,14 +29,6 @@ final class Examiner {
     private Target wantedFor;
     private Asset examined;
     private Target examinedFor;
-    private final Deque<Kept> kept = new ArrayDeque<>();
-
-    /** Findings name places and hold no data; the asset may go. */
-    private record Kept(WeakReference<Asset> asset, Target target, List<Finding> findings) {
-        boolean isOf(Asset asset, Target target) {
-            return this.asset.refersTo(asset) && this.target == target;
-        }
-    }
 
     Examiner(Consumer<Exception> failed) {
         this.failed = failed;
@@ -57,28 +52,43 @@ final class Examiner {
         queue.cancel();
         wanted = asset;
         wantedFor = target;
-        Optional<Kept> known = kept.stream().filter(k -> k.isOf(asset, target)).findFirst();
-        if (known.isPresent()) {
-            found(asset, target, known.get().findings);
+        List<Finding> known = known(asset).get(target);
+        if (known != null) {
+            found(known);
             return;
         }
         queue.run(
-                w -> Checks.run(asset, target, w),
+                w -> findings(asset, target, w),
                 found -> {
-                    kept.addFirst(new Kept(new WeakReference<>(asset), target, found));
-                    if (kept.size() > MOST_KEPT) {
-                        kept.removeLast();
-                    }
                     if (asset == wanted && target == wantedFor) {
-                        found(asset, target, found);
+                        found(found);
                     }
                 },
                 failed);
     }
 
-    private void found(Asset asset, Target target, List<Finding> found) {
-        examined = asset;
-        examinedFor = target;
+    private void found(List<Finding> found) {
+        examined = wanted;
+        examinedFor = wantedFor;
         findings.set(found);
+    }
+
+    /** Findings of an asset for a target, those that are known or else what the checks find now. */
+    public static List<Finding> findings(Asset asset, Target target, Work work) {
+        Map<Target, List<Finding>> known = known(asset);
+        List<Finding> found = known.get(target);
+        if (found == null) {
+            found = Checks.run(asset, target, work);
+            if (known.size() >= MOST_TARGETS) {
+                known.clear();
+            }
+            known.put(target, found);
+        }
+        return found;
+    }
+
+    /** Findings name places and hold no data; the asset may go. */
+    private static Map<Target, List<Finding>> known(Asset asset) {
+        return KEPT.of(List.of(asset), ConcurrentHashMap::new);
     }
 }

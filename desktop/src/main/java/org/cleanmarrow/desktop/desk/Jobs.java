@@ -23,11 +23,12 @@ public final class Jobs {
         doing.set(p == null ? "" : p.doing());
     });
     private final WorkQueue student = new WorkQueue("study", p -> {});
+    private final WorkQueue glance = new WorkQueue("glance", p -> {});
 
     Jobs() {}
 
     List<WorkQueue> queues() {
-        return List.of(work, student);
+        return List.of(work, student, glance);
     }
 
     /** How far the work is, below 0 where that is not known; null where there is none. */
@@ -75,8 +76,12 @@ public final class Jobs {
 
     /** Tries something with progress and a way to cancel it; {@code end} is called however it ends. */
     public <T> void tryOut(Trial<T> trial, Consumer<T> then, Runnable end) {
-        work.run(
-                trial::run,
+        ask(work, trial::run, then, end);
+    }
+
+    private <T> void ask(WorkQueue queue, WorkQueue.Task<T> task, Consumer<T> then, Runnable end) {
+        queue.run(
+                task,
                 found -> {
                     end.run();
                     then.accept(found);
@@ -92,6 +97,11 @@ public final class Jobs {
     public <T> void study(Function<Work, T> task, Consumer<T> then) {
         student.cancel();
         student.run(task::apply, then, e -> {});
+    }
+
+    /** Finds out at once what the hand waits for; {@code end} is called first, however it ends. */
+    public <T> void glance(Function<Work, T> task, Consumer<T> then, Runnable end) {
+        ask(glance, task::apply, then, end);
     }
 
     public void cancel() {

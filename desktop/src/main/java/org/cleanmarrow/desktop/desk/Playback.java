@@ -12,9 +12,6 @@ import javafx.beans.property.ObjectProperty;
 import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.SimpleBooleanProperty;
 import javafx.beans.property.SimpleDoubleProperty;
-import javafx.beans.property.SimpleObjectProperty;
-import javafx.beans.property.SimpleStringProperty;
-import javafx.beans.property.StringProperty;
 import org.cleanmarrow.edit.Clips;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
@@ -22,15 +19,19 @@ import org.cleanmarrow.trial.TrialPose;
 
 /** What is shown of time: a clip or a trial pose, where in it, and whether it plays. */
 public final class Playback {
-    private final StringProperty clip = new SimpleStringProperty("");
-    private final ObjectProperty<TrialPose> trial = new SimpleObjectProperty<>();
-    private final ObjectProperty<List<String>> along = new SimpleObjectProperty<>(List.of());
+    private final Whole<DeskState> desk;
+    private final ObjectProperty<String> clip;
+    private final ReadOnlyObjectProperty<TrialPose> trial;
+    private final ObjectProperty<List<String>> along;
+    private final ObjectProperty<Frames> range;
     private final DoubleProperty speed = new SimpleDoubleProperty(1);
     private final DoubleProperty seconds = new SimpleDoubleProperty();
-    private final ObjectProperty<Frames> range = new SimpleObjectProperty<>();
     private final BooleanProperty playing = new SimpleBooleanProperty();
     /** What is shown on the assets that were looked at last, where it is made; the same clip as long as nothing changes. */
     private final Map<Asset, Clip> made = new IdentityHashMap<>();
+
+    /** What those are made of. */
+    private Object madeOf;
 
     private Clip live;
     private Asset liveOn;
@@ -38,21 +39,20 @@ public final class Playback {
     /** Frames of the clip in hand, both ends included. */
     public record Frames(int first, int last) {}
 
-    Playback() {
-        along.addListener((o, before, now) -> made.clear());
+    Playback(Whole<DeskState> desk) {
+        this.desk = desk;
+        clip = desk.part(s -> s.played().clip(), (s, next) -> s.with(s.played().withClip(next)));
+        // Before anyone asks what is shown.
+        clip.addListener((o, before, now) -> live = null);
+        trial = desk.part(s -> s.played().trial());
+        along = desk.part(
+                s -> s.played().along(), (s, next) -> s.with(s.played().withAlong(next)));
+        range = desk.part(
+                s -> s.played().range(), (s, next) -> s.with(s.played().withRange(next)));
         playing.addListener((o, before, now) -> live = now ? null : live);
-        clip.addListener((o, before, now) -> {
-            live = null;
-            made.clear();
-            along.set(List.of());
-            range.set(null);
-            if (!now.isEmpty()) {
-                trial.set(null);
-            }
-        });
     }
 
-    public StringProperty clip() {
+    public ObjectProperty<String> clip() {
         return clip;
     }
 
@@ -88,13 +88,18 @@ public final class Playback {
         return playing;
     }
 
+    /** Nothing plays, and the moment is the first. */
+    void stop() {
+        live = null;
+        playing.set(false);
+        seconds.set(0);
+    }
+
     /** Holds a trial pose all the way, in place of a clip; null for none. */
     public void hold(TrialPose pose) {
         live = null;
         playing.set(false);
-        made.clear();
-        clip.set("");
-        trial.set(pose);
+        desk.change(s -> s.with(Played.holding(pose)));
         seconds.set(pose == null ? 0 : 1);
     }
 
@@ -114,11 +119,12 @@ public final class Playback {
         if (live != null && liveOn == asset) {
             return Optional.of(live);
         }
-        if (trial.get() != null) {
-            return Optional.of(made(asset, a -> trial.get().clip(a)));
+        Played played = desk.now().played();
+        if (played.trial() != null) {
+            return Optional.of(made(asset, played.trial(), a -> played.trial().clip(a)));
         }
         Optional<Clip> picked = picked(asset);
-        List<Clip> more = along.get().stream()
+        List<Clip> more = played.along().stream()
                 .map(asset::findClip)
                 .filter(c -> c >= 0)
                 .map(asset.clips()::get)
@@ -128,34 +134,19 @@ public final class Playback {
         }
         List<Clip> all = new ArrayList<>(List.of(picked.get()));
         all.addAll(more);
-        return Optional.of(made(asset, a -> Clips.together(all)));
+        return Optional.of(made(asset, played.along(), a -> Clips.together(all)));
     }
 
-    /** Another asset is looked at: lets go of what it has no more, the clip in hand or frames of it. */
-    void keep(Asset asset) {
-        Optional<Clip> picked = picked(asset);
-        if (trial.get() == null && picked.isEmpty()) {
-            clip.set("");
-        }
-        Frames frames = range.get();
-        boolean there = frames != null
-                && picked.filter(c -> frames.first >= c.firstFrame() && frames.last <= c.lastFrame())
-                        .isPresent();
-        if (!there) {
-            range.set(null);
-        }
-    }
-
-    private Clip made(Asset asset, Function<Asset, Clip> how) {
-        if (made.size() > 4 && !made.containsKey(asset)) {
+    private Clip made(Asset asset, Object of, Function<Asset, Clip> how) {
+        if (madeOf != of || made.size() > 4 && !made.containsKey(asset)) {
             made.clear();
+            madeOf = of;
         }
         return made.computeIfAbsent(asset, how);
     }
 
     /** The clip of an asset that has the name that was picked, whatever is held. */
     public Optional<Clip> picked(Asset asset) {
-        int found = asset.findClip(clip.get());
-        return found < 0 ? Optional.empty() : Optional.of(asset.clips().get(found));
+        return desk.now().played().picked(asset);
     }
 }

@@ -32,8 +32,8 @@ public final class Preferences {
     private final BooleanProperty smooth = new SimpleBooleanProperty(true);
     private final DoubleProperty scale = new SimpleDoubleProperty(LEAST_SCALE);
     private final StringProperty unit = new SimpleStringProperty("");
-    private final DoubleProperty left = new SimpleDoubleProperty(219);
-    private final DoubleProperty right = new SimpleDoubleProperty(336);
+    private final DoubleProperty left = new SimpleDoubleProperty();
+    private final DoubleProperty right = new SimpleDoubleProperty();
     private final ObservableMap<String, String> keys = FXCollections.observableHashMap();
 
     /** Preferences that are written at once. */
@@ -81,7 +81,8 @@ public final class Preferences {
 
     private static double width(Properties read, String key, double otherwise) {
         try {
-            return Math.clamp(Double.parseDouble(read.getProperty(key, Double.toString(otherwise))), 150, 700);
+            double width = Double.parseDouble(read.getProperty(key, Double.toString(otherwise)));
+            return width > 0 ? Math.clamp(width, 150, 700) : otherwise;
         } catch (IllegalArgumentException e) {
             return otherwise;
         }
@@ -128,12 +129,12 @@ public final class Preferences {
         scale.set(Math.clamp(Math.rint((scale.get() + step) * 8) / 8, LEAST_SCALE, MOST_SCALE));
     }
 
-    /** Width of the contents, in pixels at size 1. */
+    /** Width of the contents, in pixels at size 1; 0 where nobody dragged them: what suits the window. */
     public DoubleProperty left() {
         return left;
     }
 
-    /** Width of the station's column. */
+    /** Width of the station's column, likewise. */
     public DoubleProperty right() {
         return right;
     }

@@ -4,11 +4,15 @@ import java.awt.image.BufferedImage;
 import java.io.ByteArrayOutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.BitSet;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import java.util.function.BooleanSupplier;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.Scene;
@@ -43,12 +47,18 @@ import org.cleanmarrow.steps.skin.TransferWeights;
 import org.cleanmarrow.trial.TrialPoses;
 import org.cleanmarrow.work.VertexSet;
 
-/** Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR [LAST]}. */
+/**
+ * Takes a picture of every main view from the demo data, with no display: {@code ./marrow shots DIR [LAST]}. The environment may ask
+ * for another size and for lamplight: {@code MARROW_SHOTS="1920x1080 lamplight"}.
+ */
 public final class Shots {
-    private static final int WIDTH = 1280;
-    private static final int HEIGHT = 800;
+    private static final Pattern ASKED = Pattern.compile("(\\d{3,4})x(\\d{3,4})( lamplight)?");
+
     private static final long PATIENCE_SECONDS = 60;
 
+    private final int width;
+    private final int height;
+    private final boolean dark;
     private final Path folder;
     /** The view after which nothing more is wanted; empty where all are. */
     private final String last;
@@ -58,18 +68,36 @@ public final class Shots {
     private MainWindow window;
     private Scene scene;
 
-    private Shots(Path folder, String last) {
+    private Shots(Path folder, String last, String asked) {
+        Matcher size = ASKED.matcher(asked);
+        if (!size.matches()) {
+            throw new IllegalArgumentException(
+                    "MARROW_SHOTS is \"" + asked + "\"; expected a size such as 1920x1080, or 1920x1080 lamplight");
+        }
         this.folder = folder;
         this.last = last;
+        width = Integer.parseInt(size.group(1));
+        height = Integer.parseInt(size.group(2));
+        dark = size.group(3) != null;
     }
 
     public static void main(String[] arguments) throws Exception {
+        Thread.setDefaultUncaughtExceptionHandler((thread, e) -> {
+            // The screen of the offscreen platform has one size; pictures are taken of the scene, whatever its size.
+            boolean beyond = e instanceof IndexOutOfBoundsException
+                    && Arrays.stream(e.getStackTrace())
+                            .anyMatch(f -> f.getClassName().endsWith("HeadlessWindow"));
+            if (!beyond) {
+                e.printStackTrace();
+            }
+        });
         CountDownLatch started = new CountDownLatch(1);
         Platform.startup(started::countDown);
         started.await();
         try {
             String last = arguments.length > 1 ? arguments[1] : "";
-            new Shots(Path.of(arguments[0]), last).run();
+            String asked = Optional.ofNullable(System.getenv("MARROW_SHOTS")).orElse("1280x800");
+            new Shots(Path.of(arguments[0]), last, asked).run();
             if (!last.isEmpty()) {
                 throw new IllegalArgumentException("there is no view named " + last);
             }
@@ -86,7 +114,8 @@ public final class Shots {
         on(() -> {
             desk = new Desk(new AppFolder(home));
             window = new MainWindow(desk);
-            scene = window.scene(WIDTH, HEIGHT);
+            desk.preferences().dark().set(dark);
+            scene = window.scene(width, height);
             Stage stage = new Stage();
             stage.setScene(scene);
             stage.show();
@@ -123,8 +152,9 @@ public final class Shots {
             desk.playback().clip().set("hail");
             desk.playback().seconds().set(22 / 24.0);
             window.viewport().frameAll();
-            window.viewport().setCamera(window.viewport().camera().turned(18, 6));
         });
+        quiet();
+        on(() -> window.viewport().setCamera(window.viewport().camera().turned(18, 6)));
         take("05-skin-leak");
         mendAll();
         fixAll();
@@ -166,7 +196,7 @@ public final class Shots {
         on(() -> {
             desk.seeing().neighbours().set(0);
             desk.selection().joint().set("");
-            desk.preferences().dark().set(false);
+            desk.preferences().dark().set(dark);
             TextField find = (TextField) scene.lookup("#find");
             find.requestFocus();
             find.setText("arm");

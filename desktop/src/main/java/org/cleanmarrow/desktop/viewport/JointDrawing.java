@@ -21,6 +21,8 @@ final class JointDrawing {
     private static final double CROWDED = 12;
 
     private static final double CELL = 16;
+    /** How tall a name is. */
+    private static final double TALL = 11;
 
     /** Skeletons that are drawn before and after the moment shown. */
     private static final int NEIGHBOURS = 3;
@@ -152,6 +154,11 @@ final class JointDrawing {
         g.strokePolygon(xs, ys, 4);
     }
 
+    private static boolean isFree(BitSet taken, int first, int last) {
+        int clash = taken.nextSetBit(first);
+        return clash < 0 || clash > last;
+    }
+
     /** Names beside the rings; where they would lie over each other the first one stays. */
     private static void names(GraphicsContext g, Asset asset, boolean[] flags, Vector3d[] at, double w, double h) {
         int wide = (int) (w / CELL) + 1;
@@ -162,12 +169,13 @@ final class JointDrawing {
                 continue;
             }
             String name = Ink.shortened(asset.nodes().get(n).name());
-            int row = (int) (at[n].y / CELL);
-            int from = row * wide + (int) (at[n].x / CELL);
-            int to = Math.min((row + 1) * wide, from + 1 + (int) (name.length() * 7 / CELL));
-            int clash = taken.nextSetBit(from);
-            if (clash < 0 || clash >= to) {
-                taken.set(from, to);
+            int first = (int) (at[n].x / CELL);
+            int last = Math.min(wide - 1, first + (int) (name.length() * 7 / CELL));
+            int top = (int) (Math.max(0, at[n].y - TALL / 2) / CELL) * wide;
+            int bottom = (int) ((at[n].y + TALL / 2) / CELL) * wide;
+            if (isFree(taken, top + first, top + last) && isFree(taken, bottom + first, bottom + last)) {
+                taken.set(top + first, top + last + 1);
+                taken.set(bottom + first, bottom + last + 1);
                 Ink.text(g, name, at[n].x + 7, at[n].y, Ink.SMALL, Ink.BONE, javafx.scene.text.TextAlignment.LEFT);
             }
         }

@@ -20,6 +20,7 @@ import org.cleanmarrow.pose.Pose;
 import org.cleanmarrow.pose.Rig;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.work.Threads;
 import org.joml.Matrix4d;
 import org.joml.Matrix4f;
 import org.joml.Vector3d;
@@ -106,11 +107,22 @@ public final class Picker {
         neighbours.clear();
     }
 
+    /** True where it is known what lies where in this pose; asked what does, it is found at once otherwise. */
+    public boolean isReady() {
+        return surfaces != null;
+    }
+
+    /** Finds what lies where in this pose. */
+    public void makeReady() {
+        surfaces();
+    }
+
     /** The posed surfaces with their trees, found when they are first needed: while a clip plays nobody picks. */
     private List<Surface> surfaces() {
         if (surfaces != null) {
             return surfaces;
         }
+        Threads.begins("posed surfaces");
         List<Surface> posed = new ArrayList<>();
         for (MeshPlace place : deformer.places()) {
             if (!asset.nodes().get(place.node()).ships()) {

@@ -10,9 +10,11 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.cleanmarrow.cloth.ClothSection;
 import org.cleanmarrow.cloth.Strays;
 import org.cleanmarrow.convention.Conventions;
@@ -52,6 +54,9 @@ public final class Renderer {
     private static final double NOTHING = 1e-6;
 
     private static final int KEPT_SURFACES = 256;
+    /** Corners of all of them: a surface holds the arrays of its mesh, though nothing else may have them any more. */
+    private static final long KEPT_CORNERS = 4_000_000;
+
     private static final int KEPT_TEXTURES = 48;
     private static final int KEPT_POSERS = 4;
     private static final int KEPT_RELAXERS = 8;
@@ -71,6 +76,9 @@ public final class Renderer {
     private final MarkDrawing marking;
     private final int emptyVertexArray;
     private final Map<List<Object>, Surface> surfaces = new LinkedHashMap<>(16, 0.75f, true);
+    /** Those of the picture that is being drawn. */
+    private final Set<Surface> drawn = new HashSet<>();
+
     private final Map<Image, Integer> textures = new LinkedHashMap<>(16, 0.75f, true);
     private final Map<Integer, Target> targets = new HashMap<>();
     private final Map<List<Object>, Posed> posers = new LinkedHashMap<>(4, 0.75f, true);
@@ -158,6 +166,7 @@ public final class Renderer {
         Target into = target(w, h, picture.still() ? SMOOTHING : 0);
         glBindFramebuffer(GL_FRAMEBUFFER, into.framebuffer);
         glViewport(0, 0, w, h);
+        drawn.clear();
         glDisable(GL_SCISSOR_TEST);
         glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
         int split = (int) Math.round(picture.divider() * w);
@@ -184,7 +193,7 @@ public final class Renderer {
             glBindFramebuffer(GL_READ_FRAMEBUFFER, plain.framebuffer);
         }
         glReadPixels(0, 0, w, h, GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, out);
-        trim(KEPT_SURFACES, KEPT_TEXTURES, KEPT_POSERS, KEPT_RELAXERS);
+        trim(Math.max(drawn.size(), KEPT_SURFACES), KEPT_TEXTURES, KEPT_POSERS, KEPT_RELAXERS);
         int error = glGetError();
         if (error != GL_NO_ERROR) {
             throw new IllegalStateException("OpenGL reports error 0x" + Integer.toHexString(error));
@@ -193,14 +202,18 @@ public final class Renderer {
 
     /** Lets go of all that was made ready for pictures; the next are slower by that. */
     void forget() {
+        drawn.clear();
         trim(0, 0, 0, 0);
     }
 
     private void trim(int keptSurfaces, int keptTextures, int keptPosers, int keptRelaxers) {
         var oldest = surfaces.entrySet().iterator();
-        while (surfaces.size() > keptSurfaces && oldest.hasNext()) {
+        long corners = surfaces.values().stream().mapToLong(s -> s.corners).sum();
+        int least = Math.min(keptSurfaces, drawn.size());
+        while (surfaces.size() > keptSurfaces || corners > KEPT_CORNERS && surfaces.size() > least) {
             Surface s = oldest.next().getValue();
             oldest.remove();
+            corners -= s.corners;
             glDeleteVertexArrays(s.vertexArray);
             glDeleteBuffers(s.buffers);
             s.chosen.delete();
@@ -708,7 +721,7 @@ public final class Renderer {
                 p.mode(),
                 place.node(),
                 now);
-        return surfaces.computeIfAbsent(key, k -> {
+        Surface surface = surfaces.computeIfAbsent(key, k -> {
             int mode = mode(p);
             int[] corners = mode == GL_TRIANGLES
                     ? RegionTints.fromMost(p.triangleCorners(), regions)
@@ -742,6 +755,8 @@ public final class Renderer {
                     corners.length,
                     mode);
         });
+        drawn.add(surface);
+        return surface;
     }
 
     /** The colours of vertices, which colour the material (glTF 2.0, 3.9.2), 3 or 4 numbers each; none where there are none. */

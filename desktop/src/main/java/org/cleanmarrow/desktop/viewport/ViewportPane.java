@@ -2,8 +2,11 @@ package org.cleanmarrow.desktop.viewport;
 
 import java.util.ArrayList;
 import java.util.BitSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.function.UnaryOperator;
 import javafx.animation.AnimationTimer;
 import javafx.animation.PauseTransition;
 import javafx.beans.value.ObservableValue;
@@ -27,6 +30,7 @@ import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.geometry.Box;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.model.Clip;
 import org.joml.Vector3d;
 
 /**
@@ -62,7 +66,16 @@ public final class ViewportPane extends Pane {
 
     private final Overlay overlay;
     private Grip gripped;
-    private final Picker picker = new Picker();
+    private Picker picker = new Picker();
+    /** Takes the next pose while the other is asked. */
+    private Picker spare = new Picker();
+
+    private boolean posing;
+    /** What waits until it is known what lies where. */
+    private final Set<Runnable> waiting = new LinkedHashSet<>();
+
+    private MouseEvent hovered;
+    private final Runnable aimAgain = this::aimUnderPointer;
     private final Orders renderer;
     private final PauseTransition settle = new PauseTransition(Duration.millis(140));
     private Camera camera = Camera.front();
@@ -100,7 +113,7 @@ public final class ViewportPane extends Pane {
             still = true;
             order();
         });
-        desk.revision().addListener((o, a, b) -> assetChanged());
+        desk.asset().addListener((o, a, b) -> assetChanged());
         desk.onAnyChange(this::prepare);
         for (ObservableValue<?> seen : List.of(
                 desk.selection().joint(),
@@ -136,7 +149,10 @@ public final class ViewportPane extends Pane {
         addEventHandler(MouseEvent.MOUSE_DRAGGED, this::drag);
         addEventHandler(MouseEvent.MOUSE_RELEASED, this::release);
         addEventHandler(MouseEvent.MOUSE_MOVED, this::hover);
-        addEventHandler(MouseEvent.MOUSE_EXITED, e -> aimAt(Aim.NOTHING, null));
+        addEventHandler(MouseEvent.MOUSE_EXITED, e -> {
+            hovered = null;
+            aimAt(Aim.NOTHING, null);
+        });
         addEventHandler(ScrollEvent.SCROLL, this::scroll);
         addEventHandler(KeyEvent.KEY_PRESSED, this::key);
     }
@@ -220,6 +236,8 @@ public final class ViewportPane extends Pane {
             boundsOf = asset;
             bounds = ready.box();
             picker.take(ready);
+            // Of another asset it would be of no use, and hold it.
+            spare = posing ? spare : new Picker();
             if (framed != desk.received()) {
                 framed = desk.received();
                 desk.seeing().tape().set(ViewOptions.Tape.NONE);
@@ -231,13 +249,12 @@ public final class ViewportPane extends Pane {
 
     /** Looks at everything, from three quarters. */
     public void frameAll() {
-        camera = Camera.front().withParallel(camera.parallel());
-        frameAllFromHere();
+        frameAll(seen -> Camera.front().withParallel(seen.parallel()));
     }
 
-    private void frameAllFromHere() {
-        if (desk.isOpen()) {
-            pose();
+    private void frameAll(UnaryOperator<Camera> from) {
+        whenPosed(() -> {
+            camera = from.apply(camera);
             Box box = picker.box();
             Box beside = new Box(new Vector3d(box.min()), new Vector3d(box.max()));
             if (!box.isEmpty() && desk.seeing().figure().get()) {
@@ -249,7 +266,7 @@ public final class ViewportPane extends Pane {
             }
             camera = box.isEmpty() ? Camera.front() : camera.framing(beside);
             moved();
-        }
+        });
     }
 
     /**
@@ -259,8 +276,7 @@ public final class ViewportPane extends Pane {
      * @param tilt degrees above the horizon
      */
     public void lookFrom(double turn, double tilt) {
-        camera = camera.turned(turn, tilt);
-        frameAllFromHere();
+        frameAll(seen -> seen.turned(turn, tilt));
     }
 
     /** Middle of the chosen vertices at rest, in metres as glTF has its axes. */
@@ -279,10 +295,10 @@ public final class ViewportPane extends Pane {
 
     /** Looks at what is chosen: vertices, else the joint, else everything. */
     public void frameChoice() {
-        if (!desk.isOpen()) {
-            return;
-        }
-        pose();
+        whenPosed(this::frameChosen);
+    }
+
+    private void frameChosen() {
         Selection.Chosen c = desk.selection().chosen().get();
         if (!c.isEmpty()) {
             camera = camera.framing(padded(picker.box(c.mesh(), c.vertices())));
@@ -316,16 +332,15 @@ public final class ViewportPane extends Pane {
 
     /** Comes near what is selected, and round to the other side where it is seen from behind. */
     public void showChoice() {
-        frameChoice();
-        Selection.Chosen c = desk.selection().chosen().get();
-        if (!desk.isOpen() || c.isEmpty()) {
-            return;
-        }
-        Vector3d facing = picker.facing(c.mesh(), c.vertices());
-        if (facing.length() > AGREEING && camera.isBehind(facing)) {
-            camera = camera.facing(facing);
-            moved();
-        }
+        whenPosed(() -> {
+            Selection.Chosen c = desk.selection().chosen().get();
+            Vector3d facing = c.isEmpty() ? new Vector3d() : picker.facing(c.mesh(), c.vertices());
+            frameChosen();
+            if (facing.length() > AGREEING && camera.isBehind(facing)) {
+                camera = camera.facing(facing);
+                moved();
+            }
+        });
     }
 
     private final AnimationTimer turner = new AnimationTimer() {
@@ -421,6 +436,47 @@ public final class ViewportPane extends Pane {
                 desk.playback().seconds().get());
     }
 
+    /**
+     * Runs something on what is open once it is known what lies where in the pose that is shown: at once where it is. Where a clip
+     * plays on meanwhile it is the pose of when it was asked.
+     */
+    private void whenPosed(Runnable then) {
+        if (!desk.isOpen()) {
+            return;
+        }
+        pose();
+        if (picker.isReady()) {
+            then.run();
+            return;
+        }
+        waiting.add(then);
+        if (posing) {
+            return;
+        }
+        posing = true;
+        Asset asset = desk.now();
+        Clip clip = desk.playedClip().orElse(null);
+        double seconds = desk.playback().seconds().get();
+        Picker next = spare;
+        desk.jobs()
+                .glance(
+                        w -> {
+                            next.pose(asset, clip, seconds);
+                            next.makeReady();
+                            return next;
+                        },
+                        ready -> {
+                            boolean wanted = asset == desk.now();
+                            spare = wanted ? picker : new Picker();
+                            picker = wanted ? ready : picker;
+                            List<Runnable> all = List.copyOf(waiting);
+                            waiting.clear();
+                            // Where the asset is another by now, they wait for that.
+                            all.forEach(wanted ? Runnable::run : this::whenPosed);
+                        },
+                        () -> posing = false);
+    }
+
     private void drawOverlay() {
         if (canvas.getWidth() < 2) {
             return;
@@ -428,7 +484,19 @@ public final class ViewportPane extends Pane {
         if (desk.isOpen()) {
             pose();
         }
-        overlay.draw(canvas, desk, camera, desk.isOpen() ? picker : null, mark(), aim, readout);
+        boolean known = picker.isReady();
+        if (!known && hovered != null && !desk.playback().playing().get()) {
+            // What was lit is where it was in an earlier pose.
+            whenPosed(aimAgain);
+        }
+        overlay.draw(
+                canvas,
+                desk,
+                camera,
+                desk.isOpen() ? picker : null,
+                mark(),
+                known ? aim : Aim.NOTHING,
+                known ? readout : null);
     }
 
     /** What the drag under way has drawn so far. */
@@ -707,11 +775,18 @@ public final class ViewportPane extends Pane {
 
     private void hover(MouseEvent e) {
         last = new Point2D(e.getX(), e.getY());
+        hovered = e;
         setCursor(overDivider(e.getX()) ? Cursor.H_RESIZE : Cursor.DEFAULT);
-        if (!desk.isOpen() || desk.playback().playing().get()) {
+        if (!desk.playback().playing().get()) {
+            whenPosed(aimAgain);
+        }
+    }
+
+    private void aimUnderPointer() {
+        MouseEvent e = hovered;
+        if (e == null || held != MouseButton.NONE) {
             return;
         }
-        pose();
         if (grips.stream().anyMatch(grip -> grip.isOver(sight(), e.getX(), e.getY()))) {
             setCursor(Cursor.HAND);
             aimAt(Aim.NOTHING, e);

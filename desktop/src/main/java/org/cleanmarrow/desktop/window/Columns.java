@@ -13,6 +13,14 @@ final class Columns extends HBox {
 
     private static final double LEAST_VIEW = 320;
 
+    /** The window that the widths below suit, in pixels at size 1; wider ones have room for longer names. */
+    private static final double USUAL = 1280;
+
+    private static final double LEFT = 219;
+    private static final double RIGHT = 336;
+    /** How many times as wide the contents become at most; the other column gains half as much of its own. */
+    private static final double MOST = 1.5;
+
     private final Preferences preferences;
     private final Region contents;
     private final Region station;
@@ -29,14 +37,14 @@ final class Columns extends HBox {
         drag(leftGrip, contents, 1);
         drag(rightGrip, station, -1);
         getChildren().addAll(contents, leftGrip, view, rightGrip, station);
-        set(contents, preferences.left().get());
-        set(station, preferences.right().get());
+        preferences.scale().addListener((o, a, b) -> suit());
         sceneProperty().addListener((o, a, scene) -> {
             if (scene != null) {
-                scene.widthProperty().addListener((p, was, is) -> fold());
-                fold();
+                scene.widthProperty().addListener((p, was, is) -> suit());
             }
+            suit();
         });
+        suit();
     }
 
     private static Region grip() {
@@ -46,6 +54,18 @@ final class Columns extends HBox {
         grip.setMinWidth(5);
         grip.setMaxWidth(5);
         return grip;
+    }
+
+    private void suit() {
+        fold();
+        double wide = getScene() == null
+                ? USUAL
+                : getScene().getWidth() / preferences.scale().get();
+        double more = Math.clamp(wide / USUAL, 1, MOST) - 1;
+        double left = preferences.left().get();
+        double right = preferences.right().get();
+        set(contents, left > 0 ? left : Math.rint(LEFT * (1 + more)));
+        set(station, right > 0 ? right : Math.rint(RIGHT * (1 + more / 2)));
     }
 
     private void fold() {

@@ -62,8 +62,6 @@ final class Contents extends VBox {
         this.stations = stations;
         joints = new JointTree(desk);
         getStyleClass().add("contents");
-        setMinWidth(150);
-        setPrefWidth(219);
         movers.setId("movers");
         movers.setAccessibleText(Labels.of("contents.movers"));
         movers.setFixedCellSize(MOVER);
@@ -74,9 +72,10 @@ final class Contents extends VBox {
         parts.setId("parts");
         parts.setAccessibleText(Labels.of("contents.parts"));
         parts.setFixedCellSize(ROW);
-        parts.getColumns()
-                .setAll(List.of(
-                        Tables.text("contents.part", 120, PartRow::ref),
+        Tables.fill(
+                parts,
+                List.of(
+                        Tables.text("contents.part", 100, PartRow::ref),
                         Tables.number(
                                 "contents.triangles",
                                 74,
@@ -93,9 +92,10 @@ final class Contents extends VBox {
         clips.setAccessibleText(Labels.of("contents.clips"));
         clips.setFixedCellSize(ROW);
         clips.setPlaceholder(hint("contents.clips.none"));
-        clips.getColumns()
-                .setAll(List.of(
-                        Tables.text("contents.clip", 92, Clip::name),
+        Tables.fill(
+                clips,
+                List.of(
+                        Tables.text("contents.clip", 80, Clip::name),
                         Tables.text("contents.frames", 62, c -> c.firstFrame() + ".." + c.lastFrame()),
                         Tables.text("contents.loop", 44, c -> c.loop() ? Labels.of("contents.loops") : "")));
         clips.getSelectionModel().selectedItemProperty().addListener((o, a, clip) -> {

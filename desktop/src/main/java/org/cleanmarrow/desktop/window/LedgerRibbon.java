@@ -66,8 +66,7 @@ final class LedgerRibbon extends VBox {
         HBox row = new HBox(8, Widgets.heading("ledger.title"), scroll, status(), undo, redo, save, load);
         row.setAlignment(Pos.CENTER_LEFT);
         getChildren().add(row);
-        desk.revision().addListener((o, a, b) -> refresh());
-        desk.measured().addListener((o, a, b) -> refresh());
+        desk.piece().addListener((o, a, b) -> refresh());
         refresh();
     }
 

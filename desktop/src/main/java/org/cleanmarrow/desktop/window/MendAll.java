@@ -10,8 +10,8 @@ import javafx.scene.control.Label;
 import javafx.scene.control.ListView;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.VBox;
-import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Examiner;
 import org.cleanmarrow.desktop.desk.Outcomes;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.widgets.Widgets;
@@ -52,7 +52,7 @@ final class MendAll extends VBox {
         setVisible(false);
         setManaged(false);
         desk.station().addListener((o, a, b) -> close());
-        desk.revision().addListener((o, a, b) -> close());
+        desk.asset().addListener((o, a, b) -> close());
     }
 
     ReadOnlyBooleanProperty busyProperty() {
@@ -76,7 +76,7 @@ final class MendAll extends VBox {
         busy.set(true);
         desk.jobs()
                 .find(
-                        w -> MendPlan.of(asset, only, (a, work) -> Checks.run(a, target, work), w),
+                        w -> MendPlan.of(asset, only, (a, work) -> Examiner.findings(a, target, work), w),
                         found -> {
                             if (asset == desk.now() && station == desk.station().get()) {
                                 show(found, asset);

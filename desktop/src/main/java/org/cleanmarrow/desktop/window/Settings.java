@@ -114,7 +114,7 @@ final class Settings extends VBox {
             Button change = new Button(
                     act == asking ? Labels.of("settings.press") : said.isEmpty() ? Labels.of("settings.none") : said);
             change.setId("key-" + act.id());
-            change.getStyleClass().add(said.isEmpty() && act != asking ? "quiet" : "keys");
+            change.getStyleClass().add("keys");
             change.setAccessibleText(Labels.of("settings.key.accessible", act.name(), said));
             change.setOnAction(e -> {
                 asking = act;

@@ -34,7 +34,6 @@ final class StationColumn extends VBox {
         this.stations = stations;
         getStyleClass().add("right");
         setMinWidth(270);
-        setPrefWidth(336);
         title.getStyleClass().add("title");
         title.setId("station-title");
         title.setMinWidth(USE_PREF_SIZE);

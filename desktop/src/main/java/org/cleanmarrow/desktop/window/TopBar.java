@@ -80,7 +80,7 @@ final class TopBar extends HBox {
                         edit,
                         open,
                         deliver);
-        desk.revision().addListener((o, a, b) -> refresh());
+        desk.piece().addListener((o, a, b) -> refresh());
         refresh();
     }
 

@@ -57,7 +57,7 @@ final class Tour extends VBox {
                         Station.DELIVERY,
                         () -> {},
                         () -> desk.lastDelivery().isPresent()));
-        desk.revision().addListener((o, a, b) -> goOnWhenDone());
+        desk.piece().addListener((o, a, b) -> goOnWhenDone());
     }
 
     void open() {

@@ -144,7 +144,7 @@ final class Transport extends VBox {
         above = new VBox(scroll, curves, more);
         above.getStyleClass().add("lanes");
         getChildren().addAll(above, bar);
-        desk.revision().addListener((o, a, b) -> refresh());
+        desk.piece().addListener((o, a, b) -> refresh());
         desk.playback().clip().addListener((o, a, b) -> refresh());
         desk.playback().trial().addListener((o, a, b) -> refresh());
         desk.playback().along().addListener((o, a, b) -> refresh());

@@ -2,6 +2,7 @@ package org.cleanmarrow.desktop.window;
 
 import java.util.ArrayList;
 import java.util.List;
+import javafx.css.PseudoClass;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.ToggleButton;
@@ -16,6 +17,8 @@ import org.cleanmarrow.desktop.widgets.Widgets;
 
 /** Under the view: how a drag selects, what a click takes, and what the open station keeps at hand. */
 final class Tray extends HBox {
+    private static final PseudoClass END = PseudoClass.getPseudoClass("end");
+
     private final Desk desk;
     private final Stations stations;
     private final Chooser chooser;
@@ -39,7 +42,7 @@ final class Tray extends HBox {
             choices.setMinWidth(USE_PREF_SIZE);
         }
         desk.station().addListener((o, a, b) -> show());
-        desk.revision().addListener((o, a, b) -> setDisable(!desk.isOpen()));
+        desk.asset().addListener((o, a, b) -> setDisable(!desk.isOpen()));
         show();
         setDisable(!desk.isOpen());
     }
@@ -51,6 +54,9 @@ final class Tray extends HBox {
         ToggleButton painting = (ToggleButton) drags.getChildren().get(Chooser.Gesture.PAINT.ordinal());
         painting.setVisible(paints);
         painting.setManaged(paints);
+        // The last that is seen has the row's end.
+        Node before = drags.getChildren().get(Chooser.Gesture.PAINT.ordinal() - 1);
+        before.pseudoClassStateChanged(END, !paints);
         if (!paints && chooser.gesture().get() == Chooser.Gesture.PAINT) {
             chooser.gesture().set(Chooser.Gesture.BOX);
         }

@@ -52,7 +52,7 @@ final class ViewBar extends HBox {
                 .forEach(c -> ((Region) c)
                         .setMinWidth(c instanceof ToggleButton || c instanceof MenuButton ? Region.USE_PREF_SIZE : 0));
         disableProperty().set(!desk.isOpen());
-        desk.revision().addListener((o, a, b) -> setDisable(!desk.isOpen()));
+        desk.asset().addListener((o, a, b) -> setDisable(!desk.isOpen()));
     }
 
     private void explain(javafx.scene.control.Control control, String act) {

@@ -68,7 +68,7 @@ final class Welcome extends StackPane {
         sheet.setMaxSize(460, VBox.USE_PREF_SIZE);
         getChildren().add(sheet);
         visibleProperty().addListener((o, a, b) -> setManaged(b));
-        desk.revision().addListener((o, a, b) -> setVisible(!desk.isOpen()));
+        desk.asset().addListener((o, a, b) -> setVisible(!desk.isOpen()));
         setVisible(!desk.isOpen());
     }
 }

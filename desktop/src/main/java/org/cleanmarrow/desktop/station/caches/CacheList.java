@@ -41,8 +41,9 @@ final class CacheList extends VBox {
         table.setAccessibleText(Labels.of("caches.list"));
         table.setFixedCellSize(22);
         table.setPlaceholder(Widgets.sentence(Labels.of("caches.none")));
-        table.getColumns()
-                .setAll(List.of(
+        Tables.fill(
+                table,
+                List.of(
                         Tables.text("caches.column.mesh", 76, Row::mesh),
                         Tables.text(
                                 "caches.column.clip", 66, r -> r.strands() ? Labels.of("caches.strands") : r.clip()),

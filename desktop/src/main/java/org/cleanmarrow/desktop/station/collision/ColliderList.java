@@ -31,9 +31,10 @@ final class ColliderList extends VBox {
         table.setAccessibleText(Labels.of("collision.list"));
         table.setFixedCellSize(22);
         table.setPlaceholder(Widgets.sentence(Labels.of("collision.none")));
-        table.getColumns()
-                .setAll(List.of(
-                        Tables.text("collision.column.name", 80, this::called),
+        Tables.fill(
+                table,
+                List.of(
+                        Tables.text("collision.column.name", 70, this::called),
                         Tables.text(
                                 "collision.column.kind",
                                 72,

@@ -45,8 +45,9 @@ public final class IntakeStation extends StationDef {
         inventory = new InventoryList(desk, viewport);
         joined.setId("joined");
         joined.setPrefHeight(8 * 24);
-        joined.getColumns()
-                .setAll(List.of(
+        Tables.fill(
+                joined,
+                List.of(
                         Tables.text("intake.joined.other", 140, Join.Match::other),
                         Tables.text("intake.joined.found", 140, IntakeStation::found)));
         List<Act> acts = List.of(

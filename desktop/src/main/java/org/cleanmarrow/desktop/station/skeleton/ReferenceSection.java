@@ -79,12 +79,10 @@ final class ReferenceSection extends VBox {
                                     map = new LinkedHashMap<>(loaded);
                                     showPairs();
                                 }))),
+                Widgets.row(parents, axes, order),
                 new StepRow(desk, "reference-preview")
                         .also("reference-rename", "reference.rename", this::named)
-                        .also("reference-match", "reference.match", this::matched),
-                parents,
-                axes,
-                order);
+                        .also("reference-match", "reference.match", this::matched));
         getChildren()
                 .addAll(
                         what,

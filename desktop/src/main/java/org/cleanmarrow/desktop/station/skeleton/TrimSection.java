@@ -40,8 +40,9 @@ final class TrimSection extends VBox {
         table.setAccessibleText(Labels.of("trim.table"));
         table.setFixedCellSize(22);
         table.setPrefHeight(22 * 7 + 4);
-        table.getColumns()
-                .setAll(List.of(
+        Tables.fill(
+                table,
+                List.of(
                         Tables.text(
                                 "trim.joint",
                                 130,

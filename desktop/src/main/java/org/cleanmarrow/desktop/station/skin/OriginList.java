@@ -46,7 +46,7 @@ final class OriginList extends VBox {
         this.on = on;
         parts.setId("transfer-parts");
         regions.setId("transfer-regions");
-        desk.revision().addListener((o, a, b) -> forget());
+        desk.asset().addListener((o, a, b) -> forget());
         getChildren()
                 .addAll(Widgets.row(Widgets.button("transfer-origin", "transfer.origin", this::look)), parts, regions);
     }

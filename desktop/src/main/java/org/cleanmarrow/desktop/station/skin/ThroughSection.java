@@ -48,8 +48,9 @@ final class ThroughSection extends VBox {
         found.setFixedCellSize(22);
         found.setPrefHeight(7 * 22 + 4);
         found.setAccessibleText(Labels.of("through.list"));
-        found.getColumns()
-                .setAll(List.of(
+        Tables.fill(
+                found,
+                List.of(
                         Tables.number(
                                 "through.column.depth",
                                 50,

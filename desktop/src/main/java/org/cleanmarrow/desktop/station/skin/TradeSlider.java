@@ -56,7 +56,7 @@ final class TradeSlider extends VBox {
         back.setDisable(true);
         trade.valueProperty().addListener((o, a, b) -> show());
         // What was tried says nothing of another asset, and is not to be seen elsewhere.
-        desk.revision().addListener((o, a, b) -> forget());
+        desk.asset().addListener((o, a, b) -> forget());
         desk.station().addListener((o, a, b) -> forget());
         getChildren().addAll(line, Widgets.row(act, back), figures);
     }

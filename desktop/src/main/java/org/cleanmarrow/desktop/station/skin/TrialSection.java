@@ -59,8 +59,9 @@ final class TrialSection extends VBox {
         worst.setFixedCellSize(22);
         worst.setPrefHeight(7 * 22 + 4);
         worst.setAccessibleText(Labels.of("trial.worst"));
-        worst.getColumns()
-                .setAll(List.of(
+        Tables.fill(
+                worst,
+                List.of(
                         Tables.number(
                                 "trial.column.strain",
                                 58,
