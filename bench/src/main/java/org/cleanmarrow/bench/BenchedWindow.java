@@ -144,6 +144,18 @@ final class BenchedWindow {
                     100.0 * count / all.length));
             before = high;
         }
+        int toolkit = slow.entrySet().stream()
+                .filter(e -> e.getKey().startsWith("toolkit") || e.getKey().equals("idle"))
+                .mapToInt(Map.Entry::getValue)
+                .sum();
+        int felt = slow.values().stream().mapToInt(Integer::intValue).sum();
+        report.note(String.format(
+                Locale.ROOT,
+                "%d waits over %.0f ms: %d in code of ours, %d in the toolkit's own",
+                felt,
+                FELT,
+                felt - toolkit,
+                toolkit));
         blamed(report, 14);
         report.within("waited for the interface thread", timing, FELT);
         report.note(String.format(

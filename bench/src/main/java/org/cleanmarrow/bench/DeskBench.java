@@ -9,8 +9,11 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Random;
+import javafx.scene.input.MouseButton;
+import javafx.scene.input.MouseEvent;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.ShadingMode;
+import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.window.MainWindow;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
@@ -78,7 +81,7 @@ final class DeskBench {
     }
 
     private void act() throws Exception {
-        int kind = random.nextInt(12);
+        int kind = random.nextInt(13);
         on(() -> {
             Asset now = desk.now();
             switch (kind) {
@@ -105,6 +108,7 @@ final class DeskBench {
                             .grown(desk.selection().chosen().get().vertices());
                     desk.selection().choose(0, grown);
                 }
+                case 11 -> point();
                 default ->
                     desk.apply(new RemoveInfluence(
                             "tube",
@@ -114,6 +118,32 @@ final class DeskBench {
             }
             return null;
         });
+    }
+
+    /** The pointer comes to rest somewhere over the view. */
+    private void point() {
+        ViewportPane view = window.viewport();
+        double x = view.getWidth() * (0.3 + 0.4 * random.nextDouble());
+        double y = view.getHeight() * random.nextDouble();
+        view.fireEvent(new MouseEvent(
+                MouseEvent.MOUSE_MOVED,
+                x,
+                y,
+                x,
+                y,
+                MouseButton.NONE,
+                0,
+                false,
+                false,
+                false,
+                false,
+                false,
+                false,
+                false,
+                false,
+                false,
+                true,
+                null));
     }
 
     private BitSet some(int count) {
@@ -170,6 +200,7 @@ final class DeskBench {
             }
         }
         report.note(openings.toString());
+        report.most("heap after 200 openings, MB", BenchedWindow.used(), 400);
     }
 
     private static BitSet firsts(int count) {
