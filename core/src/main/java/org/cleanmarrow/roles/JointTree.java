@@ -166,4 +166,41 @@ final class JointTree {
         out.add(high);
         return out.getFirst() == from ? out : out.reversed();
     }
+
+    String name(int node) {
+        return asset.nodes().get(node).name();
+    }
+
+    /** Whether a joint is in one of two chains or below it. */
+    boolean isIn(int node, Pair pair) {
+        return isBelow(node, pair.one().getFirst())
+                || isBelow(node, pair.other().getFirst());
+    }
+
+    /** Whether the first of two chains begins farther along a direction than the other. */
+    boolean isLeft(Pair pair, Vector3d left) {
+        return new Vector3d(at[pair.one().getFirst()])
+                        .sub(at[pair.other().getFirst()])
+                        .dot(left)
+                >= 0;
+    }
+
+    /** Midway between joints of two chains. */
+    Vector3d middle(Pair pair, int index) {
+        return new Vector3d(at[pair.one().get(index)])
+                .add(at[pair.other().get(index)])
+                .mul(0.5);
+    }
+
+    /** From the lowest to the highest joint along a direction. */
+    double extent(Vector3d up) {
+        double low = Double.POSITIVE_INFINITY;
+        double high = Double.NEGATIVE_INFINITY;
+        for (int n : joints) {
+            double h = at[n].dot(up);
+            low = Math.min(low, h);
+            high = Math.max(high, h);
+        }
+        return high - low;
+    }
 }

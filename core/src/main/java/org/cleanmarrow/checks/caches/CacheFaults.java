@@ -7,13 +7,13 @@ import java.util.List;
 import java.util.Map;
 import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.examination.Examination;
-import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.model.Node;
 import org.cleanmarrow.model.VertexTrack;
 import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.WeldedSurface;
+import org.cleanmarrow.work.Kept;
 
 /**
  * What is wrong with the frames of a vertex cache that fits its mesh; looked for once in the same frames of the same mesh, in one

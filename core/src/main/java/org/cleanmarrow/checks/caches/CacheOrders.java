@@ -8,12 +8,12 @@ import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
-import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Inventory;
 import org.cleanmarrow.steps.caches.OrderCache;
+import org.cleanmarrow.work.Kept;
 
 /**
  * Caches with as many vertices as their mesh, in another order: their first frame has the mesh's places, but not the places of

@@ -8,13 +8,13 @@ import org.cleanmarrow.caches.CacheUse;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
-import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.query.Inventory;
 import org.cleanmarrow.steps.caches.FitCache;
 import org.cleanmarrow.text.Length;
+import org.cleanmarrow.work.Kept;
 import org.cleanmarrow.work.Work;
 
 /**

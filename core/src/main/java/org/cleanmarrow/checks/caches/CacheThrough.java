@@ -8,7 +8,6 @@ import org.cleanmarrow.examination.Budget;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
-import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.measure.PokeThrough;
@@ -16,6 +15,7 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.query.Inventory;
 import org.cleanmarrow.text.Length;
+import org.cleanmarrow.work.Kept;
 import org.cleanmarrow.work.Work;
 
 /**

@@ -8,7 +8,6 @@ import java.util.Optional;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
-import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.model.Asset;
@@ -24,6 +23,7 @@ import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.surface.WeldedSurface;
 import org.cleanmarrow.trial.TrialPose;
 import org.cleanmarrow.trial.TrialPoses;
+import org.cleanmarrow.work.Kept;
 import org.cleanmarrow.work.VertexSet;
 import tools.jackson.databind.JsonNode;
 

@@ -7,12 +7,12 @@ import org.cleanmarrow.examination.Budget;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
-import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.measure.PokeThrough;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.text.Length;
+import org.cleanmarrow.work.Kept;
 
 /**
  * A body that comes through what it wears when it moves, by more than the target allows. Looked at are rest and the trial poses; which of the two is to give way is for a

@@ -9,7 +9,6 @@ import org.cleanmarrow.examination.Budget;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
-import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.measure.Hidden;
@@ -19,6 +18,7 @@ import org.cleanmarrow.model.Mesh;
 import org.cleanmarrow.naming.NamePattern;
 import org.cleanmarrow.steps.skin.Cover;
 import org.cleanmarrow.surface.MeshTopology;
+import org.cleanmarrow.work.Kept;
 import org.cleanmarrow.work.Work;
 
 /**

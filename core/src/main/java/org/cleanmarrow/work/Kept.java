@@ -1,4 +1,4 @@
-package org.cleanmarrow.examination;
+package org.cleanmarrow.work;
 
 import java.lang.ref.WeakReference;
 import java.util.ArrayDeque;

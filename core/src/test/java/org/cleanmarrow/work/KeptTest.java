@@ -1,4 +1,4 @@
-package org.cleanmarrow.examination;
+package org.cleanmarrow.work;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
