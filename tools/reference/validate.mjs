@@ -1,10 +1,11 @@
-// Validates glTF files with the Khronos validator. Prints one JSON line a file:
+// Validates glTF files with the Khronos validator: each whose name comes in a line of standard input. Prints one JSON line a file:
 // {"file", "errors", "warnings", "messages": ["CODE pointer", …]}. Exit 0 whatever it finds.
 import fs from 'node:fs';
 import path from 'node:path';
+import { createInterface } from 'node:readline';
 import validator from 'gltf-validator';
 
-for (const file of process.argv.slice(2)) {
+for await (const file of createInterface({ input: process.stdin })) {
   const report = await validator.validateBytes(new Uint8Array(fs.readFileSync(file)), {
     uri: path.basename(file),
     maxIssues: 1000000,

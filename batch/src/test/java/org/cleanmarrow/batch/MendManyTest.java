@@ -31,7 +31,6 @@ import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /**
  * Mending comes to an end with no blocker that has a fix, fixes that only tidy move nothing, what is delivered lands as it was meant,
@@ -129,13 +128,9 @@ public class MendManyTest {
             row.landed = Math.max(row.landed, landing.largestMetres() / landing.toleranceMetres());
             files.put(delivered.files().getFirst(), name);
         }
-        String out = Witness.node(
-                "validate.mjs", files.keySet().stream().map(Path::toString).toArray(String[]::new));
-        List<String> verdicts = out.lines().toList();
-        assertThat(verdicts).hasSameSizeAs(files.keySet());
-        for (String line : verdicts) {
-            JsonNode json = JsonMapper.shared().readTree(line);
-            String name = files.get(Path.of(json.path("file").stringValue()));
+        for (Map.Entry<Path, String> file : files.entrySet()) {
+            JsonNode json = Witness.validated(file.getKey());
+            String name = file.getValue();
             if (json.path("errors").intValue() > 0) {
                 rows.get(name.substring(0, name.indexOf(' '))).complaints++;
                 faults.add(name + ": " + json.path("messages"));

@@ -252,7 +252,7 @@ public class FerryPilotTest {
     }
 
     private static void validates(Path file) throws Exception {
-        JsonNode verdict = JsonMapper.shared().readTree(Witness.node("validate.mjs", file.toString()));
+        JsonNode verdict = Witness.validated(file);
         assertThat(verdict.path("errors").intValue()).isZero();
         assertThat(verdict.path("warnings").intValue()).isZero();
     }
@@ -262,7 +262,7 @@ public class FerryPilotTest {
     public void theSourceIsWrongOnlyWhereItWasSpoilt() throws Exception {
         Path file = Files.createTempDirectory("marrow").resolve("pilot.glb");
         Files.write(file, GltfWriter.glb(FerryPilot.asset()));
-        JsonNode verdict = JsonMapper.shared().readTree(Witness.node("validate.mjs", file.toString()));
+        JsonNode verdict = Witness.validated(file);
         for (JsonNode message : verdict.path("messages")) {
             assertThat(message.stringValue()).startsWith("ACCESSOR_WEIGHTS_NON_NORMALIZED");
         }

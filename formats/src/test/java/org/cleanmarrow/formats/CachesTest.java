@@ -108,7 +108,7 @@ public class CachesTest {
         Asset asset = cached(2);
         Path file = Files.createTempDirectory("marrow").resolve("cached.glb");
         Files.write(file, GltfWriter.glb(asset));
-        JsonNode verdict = JsonMapper.shared().readTree(Witness.node("validate.mjs", file.toString()));
+        JsonNode verdict = Witness.validated(file);
         assertThat(verdict.path("errors").intValue()).as(verdict.toString()).isZero();
         JsonNode witness = JsonMapper.shared().readTree(Witness.node("witness.mjs", file.toString(), "100"));
         int seen = 0;

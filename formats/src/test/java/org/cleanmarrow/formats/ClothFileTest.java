@@ -57,7 +57,7 @@ public class ClothFileTest {
             assertThat(GltfWriter.glb(back)).isEqualTo(bytes);
             Path file = Files.createTempDirectory("marrow").resolve("cloth.glb");
             Files.write(file, bytes);
-            JsonNode verdict = JsonMapper.shared().readTree(Witness.node("validate.mjs", file.toString()));
+            JsonNode verdict = Witness.validated(file);
             assertThat(verdict.path("errors").intValue()).as(verdict.toString()).isZero();
         }
     }

@@ -156,11 +156,7 @@ public class MaterialSlotsTest {
         assertThat(shown(used, used.materials().getFirst())).isEqualTo(before);
         Path glb = Files.createTempDirectory("marrow").resolve("joined.glb");
         Files.write(glb, GltfWriter.glb(used));
-        JsonNode verdict = JsonMapper.shared()
-                .readTree(Witness.node("validate.mjs", glb.toString())
-                        .lines()
-                        .findFirst()
-                        .orElseThrow());
+        JsonNode verdict = Witness.validated(glb);
         assertThat(verdict.path("errors").intValue()).as(verdict.toString()).isZero();
         assertThat(written(used).path("extensionsUsed")).hasSize(4);
     }

@@ -20,7 +20,6 @@ import org.cleanmarrow.model.Primitive;
 import org.cleanmarrow.work.Work;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /** What OBJ, MTL and PLY say in their less common lines; and that what comes of it is valid glTF. */
 public class ObjDetailsTest {
@@ -158,7 +157,7 @@ public class ObjDetailsTest {
     private static void valid(Asset asset, String name) throws Exception {
         Path file = Files.createTempDirectory("marrow-valid").resolve(name + ".glb");
         Files.write(file, GltfWriter.glb(asset));
-        JsonNode verdict = JsonMapper.shared().readTree(Witness.node("validate.mjs", file.toString()));
+        JsonNode verdict = Witness.validated(file);
         assertThat(verdict.path("errors").intValue()).as(verdict.toString()).isZero();
     }
 }

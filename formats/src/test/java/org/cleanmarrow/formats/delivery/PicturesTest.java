@@ -29,7 +29,6 @@ import org.cleanmarrow.work.Work;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 /**
  * Where the pictures of a delivery lie. The Khronos glTF validator (npm gltf-validator 2.0.0-dev.3.10) follows each path that a model
@@ -72,7 +71,7 @@ public class PicturesTest {
     }
 
     private static JsonNode judged(Path file) throws Exception {
-        return JsonMapper.shared().readTree(Witness.node("validate.mjs", file.toString()));
+        return Witness.validated(file);
     }
 
     /** A static twin, two more formats and the archive beside it: one file a picture, whatever names it. */
