@@ -26,12 +26,16 @@ final class BenchedWindow {
     /** Nobody feels less than this. */
     private static final double FELT = 50;
 
+    /** How often what a wait is spent in is looked at, milliseconds. */
+    private static final long LOOK = 3;
+
     private static final double[] EDGES = {4, 8, 16.7, 33, 50, 100, 250, 1000};
 
     final Path home = Files.createTempDirectory("marrow-bench");
     private final List<double[]> waits = new ArrayList<>();
     private final Map<String, Integer> slow = new TreeMap<>();
     private final Thread interfaceThread;
+    private double longestOwn;
     private Thread listener;
     private volatile boolean over;
     final Desk desk;
@@ -66,6 +70,7 @@ final class BenchedWindow {
         over = false;
         waits.clear();
         slow.clear();
+        longestOwn = 0;
         listener = Thread.ofPlatform().daemon().start(this::listen);
     }
 
@@ -90,16 +95,40 @@ final class BenchedWindow {
             CountDownLatch answered = new CountDownLatch(1);
             Platform.runLater(answered::countDown);
             try {
-                if (!answered.await((long) FELT, TimeUnit.MILLISECONDS)) {
-                    slow.merge(where(), 1, Integer::sum);
-                    answered.await();
+                Map<String, Integer> seen = new TreeMap<>();
+                while (!answered.await(LOOK, TimeUnit.MILLISECONDS)) {
+                    seen.merge(where(), 1, Integer::sum);
                 }
-                waits.add(new double[] {(System.nanoTime() - start) / 1e6});
+                double wait = (System.nanoTime() - start) / 1e6;
+                waits.add(new double[] {wait});
+                if (wait > FELT) {
+                    blame(wait, seen);
+                }
                 Thread.sleep(2);
             } catch (InterruptedException e) {
                 return;
             }
         }
+    }
+
+    /** A wait is ours where code of ours was what it was spent in for longer than anybody feels. */
+    private void blame(double wait, Map<String, Integer> seen) {
+        int looks = seen.values().stream().mapToInt(Integer::intValue).sum();
+        int own = seen.entrySet().stream()
+                .filter(e -> !isToolkits(e.getKey()))
+                .mapToInt(Map.Entry::getValue)
+                .sum();
+        double ours = wait * own / Math.max(1, looks);
+        longestOwn = Math.max(longestOwn, ours);
+        boolean toolkit = ours <= FELT;
+        seen.entrySet().stream()
+                .filter(e -> isToolkits(e.getKey()) == toolkit)
+                .max(Map.Entry.comparingByValue())
+                .ifPresent(e -> slow.merge(e.getKey(), 1, Integer::sum));
+    }
+
+    private static boolean isToolkits(String where) {
+        return where.startsWith("toolkit") || where.equals("idle");
     }
 
     /** What the interface thread is in: our own code where it is, otherwise what the toolkit does. */
@@ -145,7 +174,7 @@ final class BenchedWindow {
             before = high;
         }
         int toolkit = slow.entrySet().stream()
-                .filter(e -> e.getKey().startsWith("toolkit") || e.getKey().equals("idle"))
+                .filter(e -> isToolkits(e.getKey()))
                 .mapToInt(Map.Entry::getValue)
                 .sum();
         int felt = slow.values().stream().mapToInt(Integer::intValue).sum();
@@ -156,6 +185,7 @@ final class BenchedWindow {
                 FELT,
                 felt - toolkit,
                 toolkit));
+        report.note(String.format(Locale.ROOT, "longest in code of ours within one wait: %.1f ms", longestOwn));
         blamed(report, 14);
         report.within("waited for the interface thread", timing, FELT);
         report.note(String.format(

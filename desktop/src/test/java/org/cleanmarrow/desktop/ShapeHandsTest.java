@@ -173,7 +173,9 @@ public class ShapeHandsTest extends DeskWindow {
         Rig rig = new Rig(asset);
         Vector3d rest = rig.rest().world()[node].getTranslation(new Vector3d());
         return IntStream.rangeClosed(0, 100)
-                .mapToDouble(i -> rig.at(clip, clip.end() * i / 100).world()[node].getTranslation(new Vector3d())
+                .mapToDouble(i -> rig.at(clip, clip.end() * i / 100)
+                        .world()[node]
+                        .getTranslation(new Vector3d())
                         .distance(rest))
                 .max()
                 .orElseThrow();

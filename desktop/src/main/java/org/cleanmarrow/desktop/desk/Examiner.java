@@ -8,9 +8,9 @@ import javafx.beans.property.ReadOnlyObjectProperty;
 import javafx.beans.property.ReadOnlyObjectWrapper;
 import org.cleanmarrow.checks.Checks;
 import org.cleanmarrow.examination.Finding;
-import org.cleanmarrow.examination.Kept;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.model.Asset;
+import org.cleanmarrow.work.Kept;
 import org.cleanmarrow.work.Work;
 
 /**

@@ -119,10 +119,11 @@ final class WorkQueue {
     private void finish(Runnable then) {
         Platform.runLater(() -> {
             try {
+                progress.accept(null);
                 then.run();
             } finally {
+                // Last: whoever finds it idle finds all that came of it.
                 pending.decrementAndGet();
-                progress.accept(null);
             }
         });
     }
