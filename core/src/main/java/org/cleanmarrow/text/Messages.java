@@ -1,15 +1,12 @@
 package org.cleanmarrow.text;
 
-import java.text.MessageFormat;
 import java.util.List;
-import java.util.Locale;
-import java.util.ResourceBundle;
 import java.util.stream.Collectors;
 import org.cleanmarrow.convention.Units;
 
 /** The sentences of messages, kept in a bundle, so that the computation holds none. */
 public final class Messages {
-    private static final ResourceBundle BUNDLE = ResourceBundle.getBundle("org.cleanmarrow.text.core", Locale.ROOT);
+    private static final Sentences ALL = new Sentences("org.cleanmarrow.text.core");
 
     private Messages() {}
 
@@ -21,18 +18,18 @@ public final class Messages {
      */
     public static String say(Message message, String unit) {
         Object[] facts = message.facts().stream().map(fact -> said(fact, unit)).toArray();
-        return new MessageFormat(BUNDLE.getString(message.key()), Locale.ROOT).format(facts);
+        return ALL.of(message.key(), facts);
     }
 
     private static Object said(Object fact, String unit) {
         return switch (fact) {
             case Message within -> say(within, unit);
-            case Length length when Double.isInfinite(length.metres()) -> BUNDLE.getString("length.infinite");
+            case Length length when Double.isInfinite(length.metres()) -> ALL.text("length.infinite");
             case Length length -> Units.sayIn(length.metres(), unit);
             case List<?> several ->
                 several.stream()
                         .map(each -> said(each, unit).toString())
-                        .collect(Collectors.joining(BUNDLE.getString("list.between")));
+                        .collect(Collectors.joining(ALL.text("list.between")));
             default -> fact;
         };
     }

@@ -336,9 +336,7 @@ public class DeskTest extends DeskWindow {
                     .forEach(w -> shown.add(((Tooltip) w).getText()));
             return !shown.isEmpty();
         });
-        assertThat(shown)
-                .containsExactly(Tips.of(joints))
-                .allMatch(text -> text.endsWith("  J"));
+        assertThat(shown).containsExactly(Tips.of(joints)).allMatch(text -> text.endsWith("  J"));
     }
 
     /** Asked of one thing, of another, and of the first again before what was left of the first is back: it is found all the same. */

@@ -76,7 +76,7 @@ public class JoinedFilesTest extends DeskWindow {
         // As another process would find it once this one is gone.
         Path left = home.resolve("work-99999999998.recovery");
         Files.copy(own, left);
-        AppFolder.Leftover leftover = new AppFolder(home).leftover().orElseThrow();
+        AppFolder.Leftover leftover = new AppFolder(home).leftovers().getFirst();
         assertThat(leftover.name()).isEqualTo("pilot-model.glb");
         on(() -> {
             desk.files().recover(leftover);

@@ -4,14 +4,20 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
+import javafx.scene.control.Hyperlink;
+import javafx.scene.control.ListView;
+import javafx.scene.input.KeyCode;
 import org.cleanmarrow.demo.pilot.FerryPilot;
+import org.cleanmarrow.desktop.desk.AppFolder;
+import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.ledger.Ledger;
 import org.cleanmarrow.steps.skeleton.AddRoot;
 import org.cleanmarrow.steps.skeleton.TrimEnds;
 import org.testng.annotations.Test;
 
-/** After a session that was killed, the work is offered back. */
+/** No steps are lost: those of a session that was killed, of what was closed, and of what another file took the place of, are offered back. */
 public class RecoveryTest extends DeskWindow {
     private Path left;
 
@@ -38,5 +44,69 @@ public class RecoveryTest extends DeskWindow {
         assertThat(on(() -> AddRoot.hasCleanRoot(desk.now()))).isTrue();
         assertThat(left).doesNotExist();
         assertThat(text("#message")).contains("2 steps");
+    }
+
+    @Test
+    public void whatIsClosedIsGoneOnWith() throws Exception {
+        openDemo();
+        apply(new AddRoot("root"));
+        station(Station.SKIN);
+        hand.push(KeyCode.CONTROL, KeyCode.W);
+        quiet();
+        assertThat(on(() -> desk.isOpen())).isFalse();
+        assertThat(on(() -> desk.findings())).isEmpty();
+        assertThat(on(() -> ((ListView<?>) scene.lookup("#findings")).getItems()))
+                .isEmpty();
+        assertThat(on(() -> scene.lookup("#chip-1"))).isNull();
+        Hyperlink goOn = (Hyperlink) find("#welcome-recover");
+        assertThat(on(goOn::getText)).startsWith("ferry-pilot, left 20");
+        click("#welcome-recover");
+        quiet();
+        assertThat(on(() -> desk.history().done())).hasSize(1);
+        assertThat(on(() -> AddRoot.hasCleanRoot(desk.now()))).isTrue();
+        assertThat(on(() -> desk.isExamined())).isTrue();
+        assertThat(names()).as("on the desk, no longer beside it").containsExactly("pilot.glb");
+    }
+
+    @Test
+    public void whatAnotherTakesThePlaceOfIsKept() throws Exception {
+        openDemo();
+        on(() -> {
+            desk.files().openDemo();
+            return null;
+        });
+        quiet();
+        assertThat(names()).as("nothing was done to it").hasSize(1);
+        apply(new AddRoot("root"));
+        on(() -> {
+            desk.files().openDemo();
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.history().done())).isEmpty();
+        assertThat(names()).containsExactly("ferry-pilot", "pilot.glb");
+    }
+
+    @Test
+    public void whatTheWindowClosesOnIsKept() throws Exception {
+        openDemo();
+        apply(new AddRoot("root"));
+        on(() -> {
+            desk.close();
+            return null;
+        });
+        assertThat(names()).containsExactly("ferry-pilot", "pilot.glb");
+    }
+
+    @Test
+    public void itIsForgottenWhenAsked() throws Exception {
+        click("#welcome-forget");
+        quiet();
+        assertThat(left).doesNotExist();
+        assertThat(on(() -> scene.lookup("#welcome-recover"))).isNull();
+    }
+
+    private List<String> names() {
+        return new AppFolder(home).leftovers().stream().map(l -> l.name()).toList();
     }
 }

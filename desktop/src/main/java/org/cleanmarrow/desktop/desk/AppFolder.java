@@ -1,10 +1,13 @@
 package org.cleanmarrow.desktop.desk;
 
+import java.io.BufferedReader;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -14,16 +17,34 @@ import org.cleanmarrow.formats.file.SafeFiles;
 /** Where the application keeps what outlives a session: recent files, and work to be recovered. */
 public final class AppFolder {
     private static final int RECENT = 8;
+    private static final int MOST_KEPT = 8;
+    /** Stands before the names of files with work that was put away. */
+    private static final String KEPT = "kept-";
+    /** Paths of files opened together; longer is no file of ours. */
+    private static final int LONGEST_SOURCE = 1 << 16;
+
     private final Path folder;
     private final Path settings;
     private final Path ownWork;
 
-    /** Work that a session left behind without closing. */
-    public record Leftover(Path file, String source, String ledger) {
+    /**
+     * Work that can be gone on with: put away, or left behind by a session that ended otherwise.
+     *
+     * @param source what it stands on
+     * @param left   when it was last written
+     */
+    public record Leftover(Path file, String source, Instant left) {
         /** Name of the first file it stands on. */
         public String name() {
             String first = source.split("\0")[0];
-            return first.substring(Math.max(first.lastIndexOf('/'), first.lastIndexOf('\\')) + 1);
+            return first.substring(
+                    Math.max(first.lastIndexOf(':'), Math.max(first.lastIndexOf('/'), first.lastIndexOf('\\'))) + 1);
+        }
+
+        /** Its ledger, as text. */
+        String ledger() throws IOException {
+            String text = Files.readString(file);
+            return text.substring(text.indexOf('\n') + 1);
         }
     }
 
@@ -121,29 +142,63 @@ public final class AppFolder {
         }
     }
 
-    /** Work left by a session that is no longer running. */
-    public Optional<Leftover> leftover() {
+    /** Keeps work that leaves the desk, so that it can be gone on with; of such work the last {@value #MOST_KEPT}. */
+    void keep(String source, String ledger) {
+        long now = System.currentTimeMillis();
+        while (Files.exists(kept(now))) {
+            now++;
+        }
+        write(kept(now), source + "\n" + ledger);
+        leftovers().stream()
+                .filter(l -> l.file.getFileName().toString().startsWith(KEPT))
+                .skip(MOST_KEPT)
+                .forEach(this::discard);
+    }
+
+    private Path kept(long when) {
+        return folder.resolve(KEPT + when + ".recovery");
+    }
+
+    /** Work that is on no desk, what was left last first; what cannot be read is passed over. */
+    public List<Leftover> leftovers() {
+        List<Leftover> out = new ArrayList<>();
         try (Stream<Path> files = Files.list(folder)) {
             for (Path file : files.filter(f -> f.getFileName().toString().endsWith(".recovery"))
                     .toList()) {
-                if (isAlive(file)) {
-                    continue;
-                }
-                String text = Files.readString(file);
-                int line = text.indexOf('\n');
-                if (line > 0) {
-                    return Optional.of(new Leftover(file, text.substring(0, line), text.substring(line + 1)));
+                if (!isAlive(file)) {
+                    leftover(file).ifPresent(out::add);
                 }
             }
-        } catch (IOException | IllegalArgumentException e) {
+        } catch (IOException e) {
+            return List.of();
+        }
+        out.sort(Comparator.comparing(Leftover::left).reversed());
+        return out;
+    }
+
+    private static Optional<Leftover> leftover(Path file) {
+        try (BufferedReader text = Files.newBufferedReader(file)) {
+            char[] start = new char[LONGEST_SOURCE];
+            int count = text.read(start);
+            String source = count < 0 ? "" : new String(start, 0, count);
+            int line = source.indexOf('\n');
+            return line <= 0
+                    ? Optional.empty()
+                    : Optional.of(new Leftover(
+                            file,
+                            source.substring(0, line),
+                            Files.getLastModifiedTime(file).toInstant()));
+        } catch (IOException e) {
             return Optional.empty();
         }
-        return Optional.empty();
     }
 
     private boolean isAlive(Path file) {
         if (file.equals(ownWork)) {
             return true;
+        }
+        if (file.getFileName().toString().startsWith(KEPT)) {
+            return false;
         }
         String pid = file.getFileName().toString().replaceAll("\\D", "");
         return !pid.isEmpty()

@@ -13,7 +13,6 @@ import javafx.beans.value.ObservableValue;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.examination.Finding;
-import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.formats.AssetFiles;
@@ -76,15 +75,7 @@ public final class Desk {
 
     public Desk(AppFolder folder) {
         this.folder = folder;
-        preferences = new Preferences(
-                folder.preferences(),
-                task -> settings.run(
-                        w -> {
-                            task.run();
-                            return task;
-                        },
-                        done -> {},
-                        jobs::fail));
+        preferences = new Preferences(folder.preferences(), task -> write(settings, task));
         outcomes = new Outcomes(preferences);
         targets = new Targets(folder.targets(), jobs::fail);
         recipes = new Recipes(folder.recipes(), jobs::fail);
@@ -103,6 +94,9 @@ public final class Desk {
         recipes.queue().closeGently();
         sourceWatch.stop();
         queues().forEach(WorkQueue::close);
+        if (isOpen()) {
+            kept(source(), history().ledger()).run();
+        }
         folder.forgetWork();
     }
 
@@ -235,12 +229,6 @@ public final class Desk {
         return isOpen() && examiner.isOf(history().latest(), target.get());
     }
 
-    public long count(Station where, Severity severity) {
-        return findings().stream()
-                .filter(f -> f.station() == where && f.severity() == severity)
-                .count();
-    }
-
     public Optional<Delivery.Delivered> lastDelivery() {
         return Optional.ofNullable(state.now().piece()).map(Piece::delivered);
     }
@@ -370,6 +358,9 @@ public final class Desk {
             List<SourceWatch.Noted> files,
             Ledger ledger,
             List<Replay.Done> done) {
+        if (isOpen() && ledger != history().ledger()) {
+            write(settings, kept(source(), history().ledger()));
+        }
         History history = new History(opened.asset());
         sourceWatch.follow(files);
         foreteller.forget();
@@ -380,12 +371,51 @@ public final class Desk {
         changed();
     }
 
+    /** Keeps steps that are about to leave the desk, where there are any: they are nowhere else unless somebody saved them. */
+    Runnable kept(String from, Ledger steps) {
+        return () -> {
+            if (!steps.isEmpty()) {
+                folder.keep(from, steps.toJson());
+            }
+        };
+    }
+
+    /** Nothing lies on the desk any more. */
+    void clear() {
+        sourceWatch.follow(List.of());
+        foreteller.forget();
+        letGo.forget();
+        playback.stop();
+        examiner.forget();
+        poses.forget();
+        measurer.cancel();
+        seeing.tried().set(null);
+        shown.set(null);
+        saver.cancel();
+        state.change(DeskState::closed);
+    }
+
+    private void write(WorkQueue queue, Runnable writing) {
+        queue.run(
+                w -> {
+                    writing.run();
+                    return writing;
+                },
+                done -> {},
+                jobs::fail);
+    }
+
     void compareWith(Asset skeleton) {
         state.change(s -> s.comparedWith(skeleton));
     }
 
     void delivered(Delivery.Delivered delivered) {
         state.change(s -> s.with(s.piece().with(delivered)));
+    }
+
+    /** Whether the history that lies on the desk goes on from one. */
+    boolean isOn(History history) {
+        return isOpen() && history().isOf(history);
     }
 
     /** Takes another history, and shows its end. */
@@ -412,17 +442,13 @@ public final class Desk {
         Ledger ledger = history().ledger();
         String from = source();
         saver.cancel();
-        saver.run(
-                w -> {
-                    if (ledger.isEmpty()) {
-                        folder.forgetWork();
-                    } else {
-                        folder.autosave(from, ledger.toJson());
-                    }
-                    return ledger;
-                },
-                saved -> {},
-                jobs::fail);
+        write(saver, () -> {
+            if (ledger.isEmpty()) {
+                folder.forgetWork();
+            } else {
+                folder.autosave(from, ledger.toJson());
+            }
+        });
     }
 
     private void examine() {
@@ -440,7 +466,7 @@ public final class Desk {
         Asset before = on.latest();
         Optional<Replay.Done> foretold = foreteller.known(before, step);
         jobs.run(w -> foretold.orElseGet(() -> Replay.one(before, step, false, w)), done -> {
-            if (!history().isOf(on)) {
+            if (!isOn(on)) {
                 return;
             }
             if (before != history().latest()) {
@@ -465,7 +491,7 @@ public final class Desk {
         measurer.run(
                 w -> Replay.measured(before, done, w),
                 measured -> {
-                    if (!history().isOf(on)) {
+                    if (!isOn(on)) {
                         return;
                     }
                     History known = history().amended(done, measured);
@@ -503,7 +529,7 @@ public final class Desk {
                     return done;
                 },
                 done -> {
-                    if (!history().isOf(on)) {
+                    if (!isOn(on)) {
                         return;
                     }
                     if (before != history().latest()) {
@@ -598,7 +624,7 @@ public final class Desk {
 
     /** True where the ledger is no longer the one that was changed; the change is then left undone, and said so. */
     private boolean cameBetween(History on, Ledger before) {
-        boolean other = !history().isOf(on) || before != history().ledger();
+        boolean other = !isOn(on) || before != history().ledger();
         if (other) {
             jobs.fail(new Exception(Labels.of("said.meanwhile")));
         }

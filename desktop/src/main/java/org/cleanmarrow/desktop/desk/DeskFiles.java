@@ -11,6 +11,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import javafx.beans.property.ReadOnlyObjectProperty;
+import javafx.beans.property.ReadOnlyObjectWrapper;
 import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.text.Labels;
@@ -54,9 +56,53 @@ public final class DeskFiles {
     private final Desk desk;
     private final Jobs jobs;
 
+    private final ReadOnlyObjectWrapper<Begin> begin;
+
+    /** What one can begin with: work that was put away or left behind, and files opened lately; the last first. */
+    public record Begin(List<AppFolder.Leftover> left, List<Path> recent) {
+        static Begin of(AppFolder folder) {
+            return new Begin(folder.leftovers(), folder.recent());
+        }
+    }
+
     DeskFiles(Desk desk) {
         this.desk = desk;
         jobs = desk.jobs();
+        begin = new ReadOnlyObjectWrapper<>(Begin.of(desk.folder()));
+    }
+
+    /** What one can begin with; looked for anew whenever the desk is cleared. */
+    public ReadOnlyObjectProperty<Begin> begin() {
+        return begin.getReadOnlyProperty();
+    }
+
+    /** Closes what lies on the desk. Its steps are kept and can be gone on with. */
+    public void close() {
+        if (!desk.isOpen()) {
+            return;
+        }
+        jobs.cancelAll();
+        Runnable keep = desk.kept(desk.source(), desk.history().ledger());
+        desk.clear();
+        jobs.run(
+                w -> {
+                    keep.run();
+                    // Only now: whatever happens in between, one of the two is there.
+                    desk.folder().forgetWork();
+                    return Begin.of(desk.folder());
+                },
+                begin::set);
+        jobs.say("");
+    }
+
+    /** Forgets work that was put away or left behind. */
+    public void forget(AppFolder.Leftover leftover) {
+        jobs.run(
+                w -> {
+                    desk.folder().discard(leftover);
+                    return Begin.of(desk.folder());
+                },
+                begin::set);
     }
 
     /** The demo asset that a source is. */
@@ -231,8 +277,7 @@ public final class DeskFiles {
 
         /** Takes it, with one of the ledgers that were tried; not where the desk went on meanwhile. */
         public void take(Newer.Replayed replayed) {
-            if (!desk.history().isOf(on)
-                    || newer.plain().ledger() != desk.history().ledger()) {
+            if (!desk.isOn(on) || newer.plain().ledger() != desk.history().ledger()) {
                 jobs.fail(new Exception(Labels.of("said.meanwhile")));
                 return;
             }

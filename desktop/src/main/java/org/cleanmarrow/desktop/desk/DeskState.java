@@ -46,6 +46,11 @@ record DeskState(
         return new DeskState(other, station, target, Held.NOTHING, Played.NOTHING, reference, null, null);
     }
 
+    /** Nothing is open any more; what one works for stays. */
+    DeskState closed() {
+        return FIRST.meantFor(target);
+    }
+
     /** The same piece of work at another step, or with others: what is in hand and still there stays in hand. */
     DeskState with(Piece next) {
         Asset now = next.asset();

@@ -67,6 +67,14 @@ public final class Examiner {
                 failed);
     }
 
+    /** Nothing is examined any more. */
+    void forget() {
+        queue.cancel();
+        wanted = null;
+        wantedFor = null;
+        found(List.of());
+    }
+
     private void found(List<Finding> found) {
         examined = wanted;
         examinedFor = wantedFor;

@@ -107,4 +107,9 @@ public final class Jobs {
     public void cancel() {
         work.cancel();
     }
+
+    /** Gives up whatever was asked. */
+    void cancelAll() {
+        queues().forEach(WorkQueue::cancel);
+    }
 }

@@ -45,6 +45,14 @@ final class Poses {
                 jobs::fail);
     }
 
+    /** There is no skeleton any more. */
+    void forget() {
+        queue.cancel();
+        wanted = null;
+        made = List.of();
+        keep(List.of());
+    }
+
     /** Those that were kept with the work. */
     void keep(List<TrialPose> poses) {
         kept = poses;

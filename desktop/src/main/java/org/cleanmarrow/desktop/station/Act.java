@@ -100,6 +100,12 @@ public final class Act extends VBox {
         }
     }
 
+    /** Says nothing of what was open. */
+    public void clear() {
+        fact.setText("");
+        say();
+    }
+
     /** The form, also while it is folded. */
     public Parent form() {
         return form;

@@ -216,12 +216,16 @@ public final class ViewportPane extends Pane {
     }
 
     private void assetChanged() {
-        if (!desk.isOpen()) {
-            return;
-        }
         painted = null;
         aim = Aim.NOTHING;
         readout = null;
+        if (!desk.isOpen()) {
+            boundsOf = null;
+            framed = null;
+            bounds = Box.empty();
+            moved();
+            return;
+        }
         prepare();
         moved();
     }

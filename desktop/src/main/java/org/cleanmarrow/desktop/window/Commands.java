@@ -35,6 +35,7 @@ final class Commands {
         add("open", "Shortcut+O", () -> true, dialogs::open);
         add("newer", "Shortcut+Shift+O", open, dialogs::openNewer);
         add("demo", "", () -> true, desk.files()::openDemo);
+        add("close", "Shortcut+W", open, desk.files()::close);
         add("save-ledger", "Shortcut+S", open, dialogs::saveLedger);
         add("run-ledger", "", open, dialogs::loadLedger);
         add("undo", "Shortcut+Z", () -> desk.isOpen() && desk.history().canUndo(), desk::undo);

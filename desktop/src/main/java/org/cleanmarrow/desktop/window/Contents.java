@@ -132,7 +132,10 @@ final class Contents extends VBox {
             show(station);
         }
         setDisable(!desk.isOpen());
+        // What was closed is no longer there to be seen.
+        getChildren().forEach(piece -> piece.setVisible(desk.isOpen()));
         if (!desk.isOpen()) {
+            listed = null;
             return;
         }
         station.refresh();
@@ -284,7 +287,10 @@ final class Contents extends VBox {
         protected void updateItem(Movers.Mover item, boolean empty) {
             super.updateItem(item, empty);
             setText(null);
-            if (empty || item == null || item.node() >= desk.now().nodes().size()) {
+            if (empty
+                    || item == null
+                    || !desk.isOpen()
+                    || item.node() >= desk.now().nodes().size()) {
                 setGraphic(null);
                 setAccessibleText("");
                 setId(null);

@@ -134,7 +134,13 @@ final class LedgerRibbon extends VBox {
         Shown now = open
                 ? new Shown(desk.history().done(), desk.history().ledger(), desk.looking(), desk.received())
                 : null;
-        if (now == null || shown != null && now.sameAs(shown)) {
+        if (now == null) {
+            shown = null;
+            made.clear();
+            chips.getChildren().clear();
+            return;
+        }
+        if (shown != null && now.sameAs(shown)) {
             return;
         }
         shown = now;

@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop.window;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 import javafx.css.PseudoClass;
 import javafx.scene.AccessibleRole;
 import javafx.scene.control.Button;
@@ -13,6 +14,7 @@ import javafx.scene.layout.VBox;
 import javafx.scene.shape.SVGPath;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.text.Labels;
+import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Severity;
 import org.cleanmarrow.examination.Station;
 
@@ -79,10 +81,14 @@ final class Spine extends VBox {
     }
 
     private void refresh() {
+        Map<Station, Map<Severity, Long>> findings = desk.findings().stream()
+                .collect(Collectors.groupingBy(
+                        Finding::station, Collectors.groupingBy(Finding::severity, Collectors.counting())));
         for (Station station : STATIONS) {
             Button button = buttons.get(station);
-            long blockers = desk.count(station, Severity.BLOCKER);
-            long cautions = desk.count(station, Severity.CAUTION);
+            Map<Severity, Long> here = findings.getOrDefault(station, Map.of());
+            long blockers = here.getOrDefault(Severity.BLOCKER, 0L);
+            long cautions = here.getOrDefault(Severity.CAUTION, 0L);
             boolean known = desk.isOpen();
             boolean clean = known && blockers + cautions == 0;
             counts.get(station).setText(!known ? "" : clean ? "✓" : Long.toString(blockers + cautions));

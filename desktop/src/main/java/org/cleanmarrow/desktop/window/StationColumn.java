@@ -77,6 +77,7 @@ final class StationColumn extends VBox {
         list.setDisable(!desk.isOpen());
         if (!desk.isOpen()) {
             facts.setText(Labels.of("column.empty"));
+            all().forEach(Act::clear);
             return;
         }
         facts.setText(station.facts());

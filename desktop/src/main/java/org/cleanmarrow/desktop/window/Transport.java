@@ -143,7 +143,7 @@ final class Transport extends VBox {
         more.setAlignment(Pos.CENTER_LEFT);
         above = new VBox(scroll, curves, more);
         above.getStyleClass().add("lanes");
-        getChildren().addAll(above, bar);
+        getChildren().add(bar);
         desk.piece().addListener((o, a, b) -> refresh());
         desk.playback().clip().addListener((o, a, b) -> refresh());
         desk.playback().trial().addListener((o, a, b) -> refresh());
@@ -269,6 +269,11 @@ final class Transport extends VBox {
         });
         following = false;
         boolean unfolded = any && (lanesShown.isSelected() || desk.station().get() == Station.MOTION);
+        // Only once it is wanted: it is a seventh of the window's controls, all of which would be styled before it
+        // opens.
+        if (unfolded && above.getParent() == null) {
+            getChildren().addFirst(above);
+        }
         above.setVisible(unfolded);
         above.setManaged(unfolded);
         curves.setVisible(unfolded && curvesShown.isSelected());
