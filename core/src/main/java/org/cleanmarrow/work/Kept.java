@@ -33,7 +33,7 @@ public final class Kept<T> {
         }
     }
 
-    /** @param most how many findings are kept, the last ones */
+    /** @param most how many findings are kept, those asked for last */
     public Kept(int most) {
         this.most = most;
     }
@@ -57,6 +57,8 @@ public final class Kept<T> {
         synchronized (known) {
             for (Known<T> each : known) {
                 if (each.isOf(objects)) {
+                    known.remove(each);
+                    known.addFirst(each);
                     return each.found;
                 }
             }

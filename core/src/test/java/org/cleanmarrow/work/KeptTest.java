@@ -29,6 +29,19 @@ public class KeptTest {
         assertThat(kept.of(List.of(a, b), this::look)).isEqualTo(before + 1);
     }
 
+    /** Undone and done again among many, what one comes back to would else be the first to go. */
+    @Test
+    public void whatWasAskedForLastStays() {
+        Kept<Integer> kept = new Kept<>(2);
+        Object a = new Object();
+        Object b = new Object();
+        int first = kept.of(List.of(a), this::look);
+        kept.of(List.of(b), this::look);
+        kept.of(List.of(a), this::look);
+        kept.of(List.of(new Object()), this::look);
+        assertThat(kept.of(List.of(a), this::look)).isEqualTo(first);
+    }
+
     @Test
     public void whatIsEqualIsNotTheSame() {
         Kept<Integer> kept = new Kept<>(4);

@@ -25,7 +25,7 @@ import org.testng.annotations.Test;
 
 /** Every way of choosing, held against going through all vertices one by one. */
 public class ChoosingTest extends DeskWindow {
-    @BeforeMethod(dependsOnMethods = "openWindow")
+    @BeforeMethod(dependsOnMethods = "begin")
     public void openSkin() throws Exception {
         openDemo();
         station(Station.SKIN);

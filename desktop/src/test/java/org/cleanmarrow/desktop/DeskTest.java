@@ -101,7 +101,8 @@ public class DeskTest extends DeskWindow {
 
     private List<Path> recoveryFiles() throws Exception {
         try (Stream<Path> files = Files.list(home)) {
-            return files.filter(f -> f.toString().endsWith(".recovery")).toList();
+            return files.filter(f -> f.getFileName().toString().startsWith("work-"))
+                    .toList();
         }
     }
 

@@ -27,25 +27,34 @@ import javafx.scene.control.TextInputControl;
 import javafx.scene.control.TreeCell;
 import javafx.scene.input.KeyCode;
 import javafx.stage.Stage;
+import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Preferences;
 import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.desktop.viewport.Camera;
+import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.Picker;
 import org.cleanmarrow.desktop.window.MainWindow;
 import org.cleanmarrow.examination.Finding;
 import org.cleanmarrow.examination.Station;
+import org.cleanmarrow.examination.Target;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.model.Clip;
 import org.cleanmarrow.work.Step;
 import org.joml.Vector3d;
 import org.testfx.api.FxToolkit;
-import org.testng.annotations.AfterMethod;
+import org.testng.annotations.AfterClass;
 import org.testng.annotations.BeforeMethod;
 
-/** A real window over a fresh desk for every test, driven by mouse and keyboard on the offscreen platform. */
+/**
+ * A real window, driven by mouse and keyboard on the offscreen platform. A class has one: what a test left open is closed before the
+ * next begins, as people do; nothing of it may be in the way.
+ */
 abstract class DeskWindow {
     static final long PATIENCE_SECONDS = 60;
+    private static final Target FIRST =
+            Target.of(Conventions.parse("z-up-cm-lh").orElseThrow());
     final Hand hand = new Hand();
     Path home;
     Desk desk;
@@ -54,7 +63,43 @@ abstract class DeskWindow {
     Stage stage;
 
     @BeforeMethod
-    public void openWindow() throws Exception {
+    public void begin() throws Exception {
+        if (stage == null) {
+            openWindow();
+            return;
+        }
+        if (hasOneForEach()) {
+            closeWindow();
+            openWindow();
+            return;
+        }
+        on(() -> {
+            desk.files().close();
+            desk.target().set(FIRST);
+            Preferences preferences = desk.preferences();
+            preferences.dark().set(false);
+            preferences.scale().set(Preferences.LEAST_SCALE);
+            preferences.unit().set("");
+            preferences.keys().clear();
+            preferences.left().set(0);
+            preferences.right().set(0);
+            preferences.smooth().set(false);
+            window.viewport().chooser().reach().set(Chooser.Reach.ISLAND);
+            window.viewport().chooser().gesture().set(Chooser.Gesture.BOX);
+            window.viewport().chooser().seenOnly().set(false);
+            window.viewport().setCamera(Camera.front());
+            window.viewport().requestFocus();
+            return null;
+        });
+        quiet();
+    }
+
+    /** Whether every test needs a window of its own, because of what the application finds when it starts. */
+    boolean hasOneForEach() {
+        return false;
+    }
+
+    private void openWindow() throws Exception {
         home = Files.createTempDirectory("marrow-home");
         stage = FxToolkit.registerPrimaryStage();
         prepareHome();
@@ -75,7 +120,7 @@ abstract class DeskWindow {
     /** Puts files into the application's folder before it starts. */
     void prepareHome() throws Exception {}
 
-    @AfterMethod(alwaysRun = true)
+    @AfterClass(alwaysRun = true)
     public void closeWindow() throws Exception {
         on(() -> {
             window.close();

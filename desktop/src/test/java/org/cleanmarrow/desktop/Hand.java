@@ -78,7 +78,7 @@ final class Hand {
                 .findFirst()
                 .orElseThrow()
                 .getScene());
-        for (String character : text.split("")) {
+        for (String character : text.isEmpty() ? new String[0] : text.split("")) {
             robot.getBaseRobot().typeKeyboard(scene, KeyCode.UNDEFINED, character);
         }
         return taken();

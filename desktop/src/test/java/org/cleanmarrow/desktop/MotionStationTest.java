@@ -103,6 +103,7 @@ public class MotionStationTest extends DeskWindow {
         openDemo();
         station(Station.MOTION);
         pickClip("punt");
+        type("#split-ranges", "");
         Button add = (Button) find("#add-frames");
         assertThat(on(add::isDisabled)).isTrue();
         drag(onLane(2, 1), onLane(2, 0.5));

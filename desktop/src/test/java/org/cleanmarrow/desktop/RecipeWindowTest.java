@@ -52,6 +52,11 @@ public class RecipeWindowTest extends DeskWindow {
         });
     }
 
+    @Override
+    boolean hasOneForEach() {
+        return true;
+    }
+
     @Test
     public void whatIsAskedForIsListedDeliveredAndKept() throws Exception {
         open();

@@ -22,6 +22,11 @@ public class RecoveryTest extends DeskWindow {
     private Path left;
 
     @Override
+    boolean hasOneForEach() {
+        return true;
+    }
+
+    @Override
     void prepareHome() throws Exception {
         Path source = home.resolve("pilot.glb");
         Files.write(source, GltfWriter.glb(FerryPilot.asset()));

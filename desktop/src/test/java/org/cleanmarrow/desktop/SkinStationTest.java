@@ -231,6 +231,7 @@ public class SkinStationTest extends DeskWindow {
         openDemo();
         station(Station.SKIN);
         choose("#bind-part", "cape");
+        type("#bind-joints", "*");
         type("#transfer-from", "pilot");
         // Tried first: the slider shows what each place comes to, and what is done then is that to the last bit.
         press("#transfer-try");

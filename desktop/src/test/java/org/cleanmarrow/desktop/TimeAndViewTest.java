@@ -11,7 +11,7 @@ import org.testng.annotations.Test;
 
 /** Time's buttons and keys, and the keys of the view. */
 public class TimeAndViewTest extends DeskWindow {
-    @BeforeMethod(dependsOnMethods = "openWindow")
+    @BeforeMethod(dependsOnMethods = "begin")
     public void openPilot() throws Exception {
         openDemo();
         on(() -> {

@@ -14,7 +14,7 @@ import java.util.Optional;
 import java.util.stream.Stream;
 import org.cleanmarrow.formats.file.SafeFiles;
 
-/** Where the application keeps what outlives a session: recent files, and work to be recovered. */
+/** Where the application keeps what outlives a session: recent files, and work to go on with. */
 public final class AppFolder {
     private static final int RECENT = 8;
     private static final int MOST_KEPT = 8;
@@ -143,12 +143,12 @@ public final class AppFolder {
     }
 
     /** Keeps work that leaves the desk, so that it can be gone on with; of such work the last {@value #MOST_KEPT}. */
-    void keep(String source, String ledger) {
+    void keep(String source, String ledger) throws IOException {
         long now = System.currentTimeMillis();
         while (Files.exists(kept(now))) {
             now++;
         }
-        write(kept(now), source + "\n" + ledger);
+        SafeFiles.replace(kept(now), (source + "\n" + ledger).getBytes(StandardCharsets.UTF_8));
         leftovers().stream()
                 .filter(l -> l.file.getFileName().toString().startsWith(KEPT))
                 .skip(MOST_KEPT)

@@ -1,5 +1,6 @@
 package org.cleanmarrow.desktop.desk;
 
+import java.io.IOException;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
@@ -75,7 +76,7 @@ public final class Desk {
 
     public Desk(AppFolder folder) {
         this.folder = folder;
-        preferences = new Preferences(folder.preferences(), task -> write(settings, task));
+        preferences = new Preferences(folder.preferences(), task -> write(settings, task::run));
         outcomes = new Outcomes(preferences);
         targets = new Targets(folder.targets(), jobs::fail);
         recipes = new Recipes(folder.recipes(), jobs::fail);
@@ -94,10 +95,15 @@ public final class Desk {
         recipes.queue().closeGently();
         sourceWatch.stop();
         queues().forEach(WorkQueue::close);
-        if (isOpen()) {
-            kept(source(), history().ledger()).run();
+        try {
+            if (isOpen()) {
+                keep(source(), history().ledger());
+            }
+            folder.forgetWork();
+        } catch (IOException e) {
+            // What was saved on the way stays, and is offered in its place.
+            AppLog.failed("keeping the work", e);
         }
-        folder.forgetWork();
     }
 
     private List<WorkQueue> queues() {
@@ -359,7 +365,9 @@ public final class Desk {
             Ledger ledger,
             List<Replay.Done> done) {
         if (isOpen() && ledger != history().ledger()) {
-            write(settings, kept(source(), history().ledger()));
+            String before = source();
+            Ledger steps = history().ledger();
+            write(settings, () -> keep(before, steps));
         }
         History history = new History(opened.asset());
         sourceWatch.follow(files);
@@ -372,12 +380,10 @@ public final class Desk {
     }
 
     /** Keeps steps that are about to leave the desk, where there are any: they are nowhere else unless somebody saved them. */
-    Runnable kept(String from, Ledger steps) {
-        return () -> {
-            if (!steps.isEmpty()) {
-                folder.keep(from, steps.toJson());
-            }
-        };
+    void keep(String from, Ledger steps) throws IOException {
+        if (!steps.isEmpty()) {
+            folder.keep(from, steps.toJson());
+        }
     }
 
     /** Nothing lies on the desk any more. */
@@ -388,14 +394,21 @@ public final class Desk {
         playback.stop();
         examiner.forget();
         poses.forget();
-        measurer.cancel();
-        seeing.tried().set(null);
+        seeing.reset();
+        playback.speed().set(1);
         shown.set(null);
         saver.cancel();
         state.change(DeskState::closed);
+        // Last: what was asked on the way is about what is gone, too.
+        jobs.cancelAll();
+        measurer.cancel();
     }
 
-    private void write(WorkQueue queue, Runnable writing) {
+    private interface Writing {
+        void run() throws IOException;
+    }
+
+    private void write(WorkQueue queue, Writing writing) {
         queue.run(
                 w -> {
                     writing.run();

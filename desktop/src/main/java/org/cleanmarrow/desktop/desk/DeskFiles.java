@@ -81,12 +81,12 @@ public final class DeskFiles {
         if (!desk.isOpen()) {
             return;
         }
-        jobs.cancelAll();
-        Runnable keep = desk.kept(desk.source(), desk.history().ledger());
+        String from = desk.source();
+        Ledger steps = desk.history().ledger();
         desk.clear();
         jobs.run(
                 w -> {
-                    keep.run();
+                    desk.keep(from, steps);
                     // Only now: whatever happens in between, one of the two is there.
                     desk.folder().forgetWork();
                     return Begin.of(desk.folder());

@@ -43,6 +43,18 @@ public final class ViewOptions {
     private final BooleanProperty uvs = new SimpleBooleanProperty();
     private final BooleanProperty turning = new SimpleBooleanProperty();
 
+    /** As at the start. */
+    void reset() {
+        tried.set(null);
+        paint.set(ShadingMode.COLOURS);
+        divider.set(0);
+        tape.set(Tape.NONE);
+        neighbours.set(0);
+        List.of(joints, shapes).forEach(on -> on.set(true));
+        List.of(ghost, before, names, wire, points, figure, cube, box, taping, dual, relaxed, uvs, turning)
+                .forEach(off -> off.set(false));
+    }
+
     /** Drawn in place of what is now, as long as something is only tried; else null. Of the same nodes. */
     public ObjectProperty<Asset> tried() {
         return tried;

@@ -27,6 +27,7 @@ public final class Act extends VBox {
     private final BooleanProperty open = new SimpleBooleanProperty();
     private Supplier<String> says = () -> "";
     private Runnable fresh = () -> {};
+    private boolean startsOpen;
 
     /**
      * @param id   short and stable; the line has the id {@code act-<id>}
@@ -72,6 +73,7 @@ public final class Act extends VBox {
 
     /** Open from the start. */
     public Act opened() {
+        startsOpen = true;
         open.set(true);
         return this;
     }
@@ -100,8 +102,9 @@ public final class Act extends VBox {
         }
     }
 
-    /** Says nothing of what was open. */
+    /** As at the start: nothing said, and folded unless it was open from the start. */
     public void clear() {
+        open.set(startsOpen);
         fact.setText("");
         say();
     }

@@ -89,6 +89,11 @@ public final class MainWindow {
         zoomed.getStyleClass().add("window");
         showTheme();
         desk.preferences().dark().addListener((o, a, b) -> showTheme());
+        desk.asset().addListener((o, a, b) -> {
+            if (b == null) {
+                layer.hide();
+            }
+        });
         zoomed.addEventHandler(DragEvent.DRAG_OVER, this::dragOver);
         zoomed.addEventHandler(DragEvent.DRAG_DROPPED, this::dropped);
         zoomed.addEventFilter(KeyEvent.KEY_PRESSED, this::key);

@@ -58,6 +58,7 @@ final class Transport extends VBox {
         neighboursShown = desk.seeing().neighbours().asObject();
         lanes = new Lanes(desk, this::step, this::choose);
         curves = new Curves(desk, this::step);
+        atStart();
         getStyleClass().add("time");
         play.setId("play");
         play.setAccessibleText(Labels.of("time.play.accessible"));
@@ -97,8 +98,8 @@ final class Transport extends VBox {
                 clips,
                 scrub,
                 what,
-                option(round, "play-round", true),
-                option(lanesShown, "lanes", false));
+                option(round, "play-round"),
+                option(lanesShown, "lanes"));
         bar.setAlignment(Pos.CENTER_LEFT);
         bar.getStyleClass().add("transport");
         lanesShown.selectedProperty().addListener((o, a, b) -> refresh());
@@ -138,13 +139,18 @@ final class Transport extends VBox {
                 Widgets.spring(),
                 speed,
                 neighbours,
-                option(inSeconds, "time-seconds", false),
-                option(curvesShown, "time-curves", false));
+                option(inSeconds, "time-seconds"),
+                option(curvesShown, "time-curves"));
         more.setAlignment(Pos.CENTER_LEFT);
         above = new VBox(scroll, curves, more);
         above.getStyleClass().add("lanes");
         getChildren().add(bar);
-        desk.piece().addListener((o, a, b) -> refresh());
+        desk.piece().addListener((o, a, b) -> {
+            if (b == null) {
+                atStart();
+            }
+            refresh();
+        });
         desk.playback().clip().addListener((o, a, b) -> refresh());
         desk.playback().trial().addListener((o, a, b) -> refresh());
         desk.playback().along().addListener((o, a, b) -> refresh());
@@ -183,9 +189,13 @@ final class Transport extends VBox {
         return button;
     }
 
-    private static ToggleButton option(ToggleButton button, String id, boolean on) {
+    private void atStart() {
+        round.setSelected(true);
+        List.of(inSeconds, curvesShown, lanesShown).forEach(b -> b.setSelected(false));
+    }
+
+    private static ToggleButton option(ToggleButton button, String id) {
         button.setId(id);
-        button.setSelected(on);
         button.getStyleClass().add("quiet");
         button.setMinWidth(USE_PREF_SIZE);
         return button;
