@@ -20,7 +20,6 @@ import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.model.Asset;
 import org.cleanmarrow.steps.skin.RemoveInfluence;
 import org.cleanmarrow.steps.skin.SetWeight;
-import org.cleanmarrow.surface.MeshTopology;
 import org.cleanmarrow.work.VertexSet;
 
 /**
@@ -103,11 +102,7 @@ final class DeskBench {
                 case 7 -> window.viewport().setCamera(window.viewport().camera().orbited(random.nextInt(90) - 45, 4));
                 case 8 -> desk.seeing().paint().set(ShadingMode.values()[random.nextInt(ShadingMode.values().length)]);
                 case 9 -> window.act("play");
-                case 10 -> {
-                    BitSet grown = MeshTopology.of(now.meshes().getFirst())
-                            .grown(desk.selection().chosen().get().vertices());
-                    desk.selection().choose(0, grown);
-                }
+                case 10 -> window.act("grow");
                 case 11 -> point();
                 default ->
                     desk.apply(new RemoveInfluence(

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.function.BiFunction;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.function.UnaryOperator;
 import java.util.stream.IntStream;
 import org.cleanmarrow.convention.Conventions;
@@ -165,7 +166,7 @@ public record Asset(
 
     /** The node that {@link #nodeRef} names, or -1. */
     public int findNode(String ref) {
-        return find(ref, nodes.stream().map(Node::name).toList());
+        return find(ref, nodes, Node::name);
     }
 
     /** What to call a mesh: its name where unique, otherwise {@code #number}. */
@@ -179,23 +180,30 @@ public record Asset(
 
     /** The mesh that {@link #meshRef} names, or -1. */
     public int findMesh(String ref) {
-        return find(ref, meshes.stream().map(Mesh::name).toList());
+        return find(ref, meshes, Mesh::name);
     }
 
     /** The clip of that name (or {@code #number}), or -1. */
     public int findClip(String ref) {
-        return find(ref, clips.stream().map(Clip::name).toList());
+        return find(ref, clips, Clip::name);
     }
 
-    private static int find(String ref, List<String> names) {
-        int first = names.indexOf(ref);
-        if (first >= 0 && !ref.isEmpty() && names.lastIndexOf(ref) == first) {
+    private static <T> int find(String ref, List<T> all, Function<T, String> name) {
+        int first = -1;
+        int count = 0;
+        for (int i = 0; i < all.size() && count < 2 && !ref.isEmpty(); i++) {
+            if (name.apply(all.get(i)).equals(ref)) {
+                first = i;
+                count++;
+            }
+        }
+        if (count == 1) {
             return first;
         }
         if (ref.startsWith("#")) {
             try {
                 int number = Integer.parseInt(ref.substring(1));
-                return number >= 0 && number < names.size() ? number : -1;
+                return number >= 0 && number < all.size() ? number : -1;
             } catch (NumberFormatException e) {
                 return -1;
             }

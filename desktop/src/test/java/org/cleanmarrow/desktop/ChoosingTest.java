@@ -234,6 +234,37 @@ public class ChoosingTest extends DeskWindow {
         assertThat(chosen().isEmpty()).isTrue();
     }
 
+    /** Each from what the one before came to; but what is chosen by hand meanwhile is not taken away. */
+    @Test
+    public void keysPressedQuicklyAllCountAndAHandComesFirst() throws Exception {
+        MeshTopology topology = topology();
+        BitSet start = new BitSet();
+        start.set(0, 3);
+        on(() -> {
+            desk.selection().choose(0, start);
+            window.act("grow");
+            window.act("grow");
+            window.act("grow");
+            window.act("shrink");
+            return null;
+        });
+        quiet();
+        assertThat(chosen()).isEqualTo(topology.shrunk(topology.grown(topology.grown(topology.grown(start)))));
+        on(() -> {
+            window.act("grow");
+            desk.selection().choose(0, start);
+            return null;
+        });
+        quiet();
+        assertThat(chosen()).isEqualTo(start);
+        on(() -> {
+            window.act("grow");
+            return null;
+        });
+        quiet();
+        assertThat(chosen()).isEqualTo(topology.grown(start));
+    }
+
     @Test
     public void aJointIsChosenInTheViewByItsRing() throws Exception {
         station(Station.SKELETON);

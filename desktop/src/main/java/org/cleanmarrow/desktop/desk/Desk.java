@@ -64,6 +64,7 @@ public final class Desk {
     private final ObjectProperty<Beside> beside = state.part(DeskState::beside, DeskState::besides);
     private final ReadOnlyObjectProperty<DisplacementMap> price = state.part(DeskState::price);
     private final LetGo letGo = new LetGo(this);
+    private final Rechoosing rechoosing = new Rechoosing(this);
     private final Poses poses = new Poses(jobs);
     private final ViewOptions seeing = new ViewOptions();
     private final Preferences preferences;
@@ -170,6 +171,11 @@ public final class Desk {
     /** What is in hand. */
     public Selection selection() {
         return selection;
+    }
+
+    /** What is chosen from what is chosen. */
+    public Rechoosing rechoosing() {
+        return rechoosing;
     }
 
     /** Bodies let go while one watches. */

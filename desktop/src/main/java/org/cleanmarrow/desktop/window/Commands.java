@@ -9,6 +9,7 @@ import javafx.scene.input.KeyCodeCombination;
 import javafx.scene.input.KeyCombination;
 import javafx.scene.input.KeyEvent;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.Rechoosing;
 import org.cleanmarrow.desktop.desk.ViewOptions;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
 import org.cleanmarrow.desktop.widgets.FileDialogs;
@@ -109,12 +110,11 @@ final class Commands {
                 chosen,
                 () -> change((asset, mesh, set) ->
                         VertexChoice.sameMaterial(asset.meshes().get(mesh), set)));
-        add(
-                "mirror-choice",
-                "M",
-                chosen,
-                () -> change((asset, mesh, set) -> VertexChoice.mirrored(asset, mesh, set, viewport.mirrorTolerance())
-                        .vertices()));
+        add("mirror-choice", "M", chosen, () -> {
+            double tolerance = viewport.mirrorTolerance();
+            change((asset, mesh, set) ->
+                    VertexChoice.mirrored(asset, mesh, set, tolerance).vertices());
+        });
         add(
                 "brush-larger",
                 "Shift+Close Bracket",
@@ -145,12 +145,7 @@ final class Commands {
         return MeshTopology.of(asset.meshes().get(mesh));
     }
 
-    private interface Change {
-        BitSet of(Asset asset, int mesh, BitSet chosen);
-    }
-
-    /** Changes what is chosen; where nothing is, on the mesh that is worked on. */
-    private void change(Change change) {
+    private void change(Rechoosing.Way way) {
         Asset asset = desk.now();
         int mesh = desk.selection().chosen().get().mesh();
         if (mesh < 0) {
@@ -159,11 +154,7 @@ final class Commands {
                     .orElse(asset.meshes().isEmpty() ? -1 : 0);
         }
         if (mesh >= 0) {
-            desk.selection()
-                    .choose(
-                            mesh,
-                            change.of(
-                                    asset, mesh, desk.selection().chosen().get().vertices()));
+            desk.rechoosing().ask(mesh, way);
         }
     }
 

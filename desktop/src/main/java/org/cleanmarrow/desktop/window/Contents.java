@@ -281,17 +281,19 @@ final class Contents extends VBox {
             value.setMinWidth(USE_PREF_SIZE);
             bar.getStyleClass().add("weight-bar");
             box.setPrefWidth(0);
+            setGraphic(box);
         }
 
         @Override
         protected void updateItem(Movers.Mover item, boolean empty) {
             super.updateItem(item, empty);
             setText(null);
-            if (empty
-                    || item == null
-                    || !desk.isOpen()
-                    || item.node() >= desk.now().nodes().size()) {
-                setGraphic(null);
+            boolean there = !empty
+                    && item != null
+                    && desk.isOpen()
+                    && item.node() < desk.now().nodes().size();
+            box.setVisible(there);
+            if (!there) {
                 setAccessibleText("");
                 setId(null);
                 return;
@@ -302,7 +304,6 @@ final class Contents extends VBox {
             bar.setMaxWidth(Math.max(3, item.mean() * 170));
             setId("mover-" + ref);
             setAccessibleText(Labels.of("contents.mover.accessible", ref, value.getText()));
-            setGraphic(box);
         }
     }
 }

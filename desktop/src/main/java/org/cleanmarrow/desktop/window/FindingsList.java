@@ -128,6 +128,7 @@ final class FindingsList extends VBox {
             }
             row.setAlignment(Pos.CENTER_LEFT);
             row.setPrefWidth(0);
+            setGraphic(row);
             show.setOnAction(e -> desk.show(getItem().finding));
             fix.setOnAction(e -> getItem().finding.fix().ifPresent(desk::apply));
             all.setOnAction(e -> desk.applyAll(getItem().alike));
@@ -138,8 +139,9 @@ final class FindingsList extends VBox {
         protected void updateItem(Row item, boolean empty) {
             super.updateItem(item, empty);
             setText(null);
+            row.setVisible(!empty && item != null);
             if (empty || item == null) {
-                setGraphic(null);
+                List.of(show, fix, all).forEach(b -> b.setId(null));
                 Tips.say(this, "");
                 setAccessibleText("");
                 return;
@@ -175,7 +177,6 @@ final class FindingsList extends VBox {
                 bar.pseudoClassStateChanged(
                         PseudoClass.getPseudoClass(severity.code()), finding.severity() == severity);
             }
-            setGraphic(row);
         }
 
         private static String name(Step step) {

@@ -220,20 +220,21 @@ final class JointTree extends VBox {
             count.setMinWidth(Region.USE_PREF_SIZE);
             row.setPrefWidth(0);
             HBox.setHgrow(row, Priority.ALWAYS);
+            // For good: to take it out and put it back would style it anew each time.
+            setGraphic(row);
         }
 
         @Override
         protected void updateItem(Row item, boolean empty) {
             super.updateItem(item, empty);
             setText(null);
+            row.setVisible(!empty && item != null);
             if (empty || item == null) {
-                setGraphic(null);
                 setAccessibleText("");
                 return;
             }
             name.setText(item.name.isEmpty() ? item.ref : item.name);
             count.setText(item.vertices == 0 ? "" : String.format(Locale.ROOT, "%,d", item.vertices));
-            setGraphic(row);
             setAccessibleText(Labels.of("contents.joint.accessible", item.name, item.vertices));
         }
     }

@@ -180,6 +180,7 @@ final class InventoryList extends VBox {
             name.setMinWidth(20);
             facts.getStyleClass().add("ink-2");
             facts.setMinWidth(USE_PREF_SIZE);
+            setGraphic(row);
             ships.setOnAction(e -> {
                 Inventory.Item item = getItem();
                 desk.apply(new MarkForExport(
@@ -191,8 +192,9 @@ final class InventoryList extends VBox {
         protected void updateItem(Inventory.Item item, boolean empty) {
             super.updateItem(item, empty);
             setText(null);
+            row.setVisible(!empty && item != null);
             if (empty || item == null) {
-                setGraphic(null);
+                ships.setId(null);
                 setAccessibleText("");
                 return;
             }
@@ -204,7 +206,6 @@ final class InventoryList extends VBox {
             name.setOpacity(item.ships() ? 1 : 0.55);
             facts.setText(Labels.of("facts." + kindKey, item.triangles(), item.vertices(), item.movers()));
             setAccessibleText(Labels.of("inventory.row", Labels.of("kind." + kindKey), item.ref(), facts.getText()));
-            setGraphic(row);
         }
     }
 }

@@ -1,6 +1,7 @@
 package org.cleanmarrow.desktop.station.skin;
 
 import java.util.BitSet;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.BiFunction;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
@@ -8,7 +9,6 @@ import javafx.scene.control.TextField;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.VBox;
 import org.cleanmarrow.desktop.desk.Desk;
-import org.cleanmarrow.desktop.desk.Selection;
 import org.cleanmarrow.desktop.text.Labels;
 import org.cleanmarrow.desktop.viewport.Chooser;
 import org.cleanmarrow.desktop.viewport.ViewportPane;
@@ -74,18 +74,27 @@ final class ChoiceSection {
     }
 
     private void change(BiFunction<Mesh, BitSet, BitSet> how) {
-        Selection.Chosen chosen = desk.selection().chosen().get();
-        Mesh mesh = desk.now().meshes().get(chosen.mesh());
-        desk.selection().choose(chosen.mesh(), how.apply(mesh, chosen.vertices()));
+        int chosen = desk.selection().chosen().get().mesh();
+        desk.rechoosing()
+                .ask(chosen, (asset, mesh, set) -> how.apply(asset.meshes().get(mesh), set));
     }
 
     private void mirror() {
-        Selection.Chosen chosen = desk.selection().chosen().get();
-        VertexChoice.Mirrored found =
-                VertexChoice.mirrored(desk.now(), chosen.mesh(), chosen.vertices(), viewport.mirrorTolerance());
-        desk.selection().choose(chosen.mesh(), found.vertices());
-        if (found.unmatched() > 0) {
-            desk.jobs().message().set(Labels.of("skin.mirror.unmatched", found.unmatched()));
-        }
+        int chosen = desk.selection().chosen().get().mesh();
+        double tolerance = viewport.mirrorTolerance();
+        AtomicInteger unmatched = new AtomicInteger();
+        desk.rechoosing()
+                .ask(
+                        chosen,
+                        (asset, mesh, set) -> {
+                            VertexChoice.Mirrored found = VertexChoice.mirrored(asset, mesh, set, tolerance);
+                            unmatched.set(found.unmatched());
+                            return found.vertices();
+                        },
+                        () -> {
+                            if (unmatched.get() > 0) {
+                                desk.jobs().message().set(Labels.of("skin.mirror.unmatched", unmatched.get()));
+                            }
+                        });
     }
 }
