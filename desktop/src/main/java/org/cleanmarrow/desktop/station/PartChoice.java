@@ -46,7 +46,9 @@ public final class PartChoice extends ComboBox<String> {
                 refs.add(all[n]);
             }
         }
-        getItems().setAll(refs);
+        if (!refs.equals(getItems())) {
+            getItems().setAll(refs);
+        }
         setValue(before != null && refs.contains(before) ? before : refs.isEmpty() ? null : refs.getFirst());
     }
 

@@ -213,9 +213,12 @@ final class Contents extends VBox {
     }
 
     private static void select(javafx.scene.control.SelectionModel<?> model, int row) {
+        if (model.getSelectedIndex() == row) {
+            return;
+        }
         if (row < 0) {
             model.clearSelection();
-        } else if (model.getSelectedIndex() != row) {
+        } else {
             model.clearAndSelect(row);
         }
     }
