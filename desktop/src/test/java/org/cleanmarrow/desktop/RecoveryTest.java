@@ -10,6 +10,7 @@ import javafx.scene.control.ListView;
 import javafx.scene.input.KeyCode;
 import org.cleanmarrow.demo.pilot.FerryPilot;
 import org.cleanmarrow.desktop.desk.AppFolder;
+import org.cleanmarrow.desktop.station.Act;
 import org.cleanmarrow.examination.Station;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.ledger.Ledger;
@@ -55,9 +56,19 @@ public class RecoveryTest extends DeskWindow {
     public void whatIsClosedIsGoneOnWith() throws Exception {
         openDemo();
         apply(new AddRoot("root"));
-        station(Station.SKIN);
+        station(Station.MOTION);
+        // Folded by hand, and open again as at the start, though there is nothing its form could show.
+        Act opened = on(() -> window.stationActs().stream()
+                .filter(a -> a.id().equals("motion-clip"))
+                .findFirst()
+                .orElseThrow());
+        on(() -> {
+            opened.openProperty().set(false);
+            return null;
+        });
         hand.push(KeyCode.CONTROL, KeyCode.W);
         quiet();
+        assertThat(on(() -> opened.openProperty().get())).isTrue();
         assertThat(on(() -> desk.isOpen())).isFalse();
         assertThat(on(() -> desk.findings())).isEmpty();
         assertThat(on(() -> ((ListView<?>) scene.lookup("#findings")).getItems()))

@@ -28,6 +28,7 @@ public final class Act extends VBox {
     private Supplier<String> says = () -> "";
     private Runnable fresh = () -> {};
     private boolean startsOpen;
+    private boolean clearing;
 
     /**
      * @param id   short and stable; the line has the id {@code act-<id>}
@@ -104,7 +105,9 @@ public final class Act extends VBox {
 
     /** As at the start: nothing said, and folded unless it was open from the start. */
     public void clear() {
+        clearing = true;
         open.set(startsOpen);
+        clearing = false;
         fact.setText("");
         say();
     }
@@ -127,8 +130,9 @@ public final class Act extends VBox {
         sign.setText(on ? "▾" : "▸");
         pseudoClassStateChanged(javafx.css.PseudoClass.getPseudoClass("open"), on);
         say();
-        if (on && getScene() != null) {
-            fresh.run();
+        if (on && getScene() != null && !clearing) {
+            // The line too: what the form finds out is what it says.
+            refresh();
         }
     }
 
