@@ -27,7 +27,6 @@ import javafx.scene.control.TextInputControl;
 import javafx.scene.control.TreeCell;
 import javafx.scene.input.KeyCode;
 import javafx.stage.Stage;
-import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
 import org.cleanmarrow.desktop.desk.Preferences;
@@ -53,8 +52,7 @@ import org.testng.annotations.BeforeMethod;
  */
 abstract class DeskWindow {
     static final long PATIENCE_SECONDS = 60;
-    private static final Target FIRST =
-            Target.of(Conventions.parse("z-up-cm-lh").orElseThrow());
+    private Target first;
     final Hand hand = new Hand();
     Path home;
     Desk desk;
@@ -75,7 +73,7 @@ abstract class DeskWindow {
         }
         on(() -> {
             desk.files().close();
-            desk.target().set(FIRST);
+            desk.target().set(first);
             Preferences preferences = desk.preferences();
             preferences.dark().set(false);
             preferences.scale().set(Preferences.LEAST_SCALE);
@@ -108,6 +106,7 @@ abstract class DeskWindow {
             // Every act would wait for a second picture of the same; what is smooth is looked at by one test of its
             // own.
             desk.preferences().smooth().set(false);
+            first = desk.target().get();
             window = new MainWindow(desk);
             scene = window.scene(1280, 800);
             stage.setScene(scene);

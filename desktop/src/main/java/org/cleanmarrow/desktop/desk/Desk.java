@@ -91,7 +91,7 @@ public final class Desk {
     public void close() {
         letGo.forget();
         saver.closeGently();
-        settings.closeGently();
+        settings.closeWhenDone();
         targets.queue().closeGently();
         recipes.queue().closeGently();
         sourceWatch.stop();
@@ -386,14 +386,30 @@ public final class Desk {
     }
 
     /** Keeps steps that are about to leave the desk, where there are any: they are nowhere else unless somebody saved them. */
-    void keep(String from, Ledger steps) throws IOException {
+    private void keep(String from, Ledger steps) throws IOException {
         if (!steps.isEmpty()) {
             folder.keep(from, steps.toJson());
         }
     }
 
-    /** Nothing lies on the desk any more. */
-    void clear() {
+    /** Nothing lies on the desk any more; {@code then} is called once its steps are kept, on a queue that nobody cancels. */
+    void clear(Runnable then) {
+        String before = source();
+        Ledger steps = history().ledger();
+        settings.run(
+                w -> {
+                    keep(before, steps);
+                    return before;
+                },
+                kept -> {
+                    // Only now: whatever happens in between, one of the two is there. What was opened since writes over
+                    // it.
+                    if (!isOpen()) {
+                        write(saver, folder::forgetWork);
+                    }
+                    then.run();
+                },
+                jobs::fail);
         sourceWatch.follow(List.of());
         foreteller.forget();
         letGo.forget();

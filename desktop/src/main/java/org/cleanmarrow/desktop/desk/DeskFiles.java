@@ -81,17 +81,7 @@ public final class DeskFiles {
         if (!desk.isOpen()) {
             return;
         }
-        String from = desk.source();
-        Ledger steps = desk.history().ledger();
-        desk.clear();
-        jobs.run(
-                w -> {
-                    desk.keep(from, steps);
-                    // Only now: whatever happens in between, one of the two is there.
-                    desk.folder().forgetWork();
-                    return Begin.of(desk.folder());
-                },
-                begin::set);
+        desk.clear(() -> jobs.run(w -> Begin.of(desk.folder()), begin::set));
         jobs.say("");
     }
 

@@ -23,28 +23,32 @@ public final class ViewOptions {
     }
 
     private final ObjectProperty<Asset> tried = new SimpleObjectProperty<>();
-    private final ObjectProperty<ShadingMode> paint = new SimpleObjectProperty<>(ShadingMode.COLOURS);
+    private final ObjectProperty<ShadingMode> paint = new SimpleObjectProperty<>();
     private final DoubleProperty divider = new SimpleDoubleProperty();
     private final BooleanProperty ghost = new SimpleBooleanProperty();
     private final BooleanProperty before = new SimpleBooleanProperty();
-    private final BooleanProperty joints = new SimpleBooleanProperty(true);
+    private final BooleanProperty joints = new SimpleBooleanProperty();
     private final BooleanProperty names = new SimpleBooleanProperty();
-    private final BooleanProperty shapes = new SimpleBooleanProperty(true);
+    private final BooleanProperty shapes = new SimpleBooleanProperty();
     private final BooleanProperty wire = new SimpleBooleanProperty();
     private final BooleanProperty points = new SimpleBooleanProperty();
     private final BooleanProperty figure = new SimpleBooleanProperty();
     private final BooleanProperty cube = new SimpleBooleanProperty();
     private final BooleanProperty box = new SimpleBooleanProperty();
     private final BooleanProperty taping = new SimpleBooleanProperty();
-    private final ObjectProperty<Tape> tape = new SimpleObjectProperty<>(Tape.NONE);
+    private final ObjectProperty<Tape> tape = new SimpleObjectProperty<>();
     private final BooleanProperty dual = new SimpleBooleanProperty();
     private final BooleanProperty relaxed = new SimpleBooleanProperty();
     private final IntegerProperty neighbours = new SimpleIntegerProperty();
     private final BooleanProperty uvs = new SimpleBooleanProperty();
     private final BooleanProperty turning = new SimpleBooleanProperty();
 
+    ViewOptions() {
+        reset();
+    }
+
     /** As at the start. */
-    void reset() {
+    final void reset() {
         tried.set(null);
         paint.set(ShadingMode.COLOURS);
         divider.set(0);

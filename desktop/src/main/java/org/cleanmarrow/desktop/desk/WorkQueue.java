@@ -136,6 +136,11 @@ final class WorkQueue {
     /** Lets what is running come to its end first, for a while. */
     void closeGently() {
         cancel();
+        closeWhenDone();
+    }
+
+    /** Lets all that was asked for come to its end first, for a while; no results come any more. */
+    void closeWhenDone() {
         executor.shutdown();
         try {
             executor.awaitTermination(2, TimeUnit.SECONDS);

@@ -8,6 +8,7 @@ import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
+import javafx.scene.control.ScrollPane;
 import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.StackPane;
@@ -22,15 +23,17 @@ import org.cleanmarrow.desktop.widgets.Widgets;
 
 /** What stands in the view while nothing is open: the demo, recent files, work to go on with, a drop zone. */
 final class Welcome extends StackPane {
-    /** Lines of either kind; all there is would not fit beside the rest at 1280x800. */
-    private static final int MOST = 4;
+    /** What fits beside the rest at 1280x800; more is scrolled to. */
+    private static final double TALLEST = 190;
 
     private static final DateTimeFormatter LEFT =
             DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm", Locale.ROOT).withZone(ZoneId.systemDefault());
 
     private final Desk desk;
     /** What one can go on with; filled anew whenever the desk is cleared. */
-    private final VBox earlier = new VBox(12);
+    private final VBox earlier = new VBox(6);
+
+    private final ScrollPane scroll = new ScrollPane(earlier);
 
     Welcome(Desk desk, Commands acts) {
         this.desk = desk;
@@ -53,6 +56,9 @@ final class Welcome extends StackPane {
         drop.getStyleClass().add("drop");
         drop.setMaxWidth(Double.MAX_VALUE);
         drop.setAlignment(Pos.CENTER);
+        scroll.setFitToWidth(true);
+        scroll.setMaxHeight(TALLEST);
+        scroll.managedProperty().bind(scroll.visibleProperty());
         VBox sheet = new VBox(
                 12,
                 title,
@@ -60,7 +66,7 @@ final class Welcome extends StackPane {
                 Widgets.row(demo, tour, open),
                 Widgets.heading("welcome.others"),
                 others,
-                earlier,
+                scroll,
                 drop);
         sheet.getStyleClass().add("sheet");
         sheet.setMaxSize(460, VBox.USE_PREF_SIZE);
@@ -77,7 +83,7 @@ final class Welcome extends StackPane {
         if (!begin.left().isEmpty()) {
             earlier.getChildren().add(Widgets.heading("welcome.left"));
         }
-        for (AppFolder.Leftover left : begin.left().stream().limit(MOST).toList()) {
+        for (AppFolder.Leftover left : begin.left()) {
             boolean first = left == begin.left().getFirst();
             Hyperlink goOn = new Hyperlink(Labels.of("welcome.recover", left.name(), LEFT.format(left.left())));
             goOn.setOnAction(e -> desk.files().recover(left));
@@ -93,13 +99,12 @@ final class Welcome extends StackPane {
         if (!begin.recent().isEmpty()) {
             earlier.getChildren().add(Widgets.heading("welcome.recent"));
         }
-        for (Path file : begin.recent().stream().limit(MOST).toList()) {
+        for (Path file : begin.recent()) {
             Hyperlink link = new Hyperlink(file.getFileName().toString());
             Tips.say(link, file.toString());
             link.setOnAction(e -> desk.files().open(file));
             earlier.getChildren().add(link);
         }
-        earlier.setVisible(!earlier.getChildren().isEmpty());
-        earlier.setManaged(earlier.isVisible());
+        scroll.setVisible(!earlier.getChildren().isEmpty());
     }
 }

@@ -13,7 +13,7 @@ public class AppFolderTest {
         Path home = Files.createTempDirectory("marrow-home");
         AppFolder folder = new AppFolder(home);
         for (int i = 0; i < 11; i++) {
-            folder.keep("/work/crate_" + i + ".glb", "{\"ledger\": 1}");
+            folder.keep("/ferry/crate_" + i + ".glb", "{\"ledger\": 1}");
         }
         assertThat(folder.leftovers()).hasSize(8);
         assertThat(folder.leftovers()).extracting(AppFolder.Leftover::name).contains("crate_10.glb", "crate_3.glb");

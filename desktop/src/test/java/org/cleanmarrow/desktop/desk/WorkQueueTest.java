@@ -129,6 +129,29 @@ public class WorkQueueTest {
         queue.close();
     }
 
+    /** What people set up, or steps that leave the desk, are written whatever ends meanwhile. */
+    @Test
+    public void whatWaitsIsDoneBeforeItClosesWhereThatIsAsked() throws Exception {
+        WorkQueue queue = new WorkQueue("test", p -> {});
+        CountDownLatch started = new CountDownLatch(1);
+        List<String> done = Collections.synchronizedList(new ArrayList<>());
+        CountDownLatch closing = new CountDownLatch(1);
+        queue.run(
+                w -> {
+                    started.countDown();
+                    closing.await(60, TimeUnit.SECONDS);
+                    return done.add("first");
+                },
+                n -> {},
+                e -> {});
+        queue.run(w -> done.add("second"), n -> {}, e -> {});
+        assertThat(started.await(60, TimeUnit.SECONDS)).isTrue();
+        closing.countDown();
+        queue.closeWhenDone();
+        idle(queue);
+        assertThat(done).containsExactly("first", "second");
+    }
+
     @Test
     public void progressIsSaidAndTakenBack() throws Exception {
         List<String> said = Collections.synchronizedList(new ArrayList<>());
