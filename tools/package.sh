@@ -24,7 +24,12 @@ options=()
 for option in "$@"; do
   options+=(--java-options "$option")
 done
-printf '%s\n' main-jar=batch.jar main-class=org.cleanmarrow.batch.Main > "$work/marrow.properties"
+printf '%s\n' main-jar=batch.jar main-class=org.cleanmarrow.batch.Main java-options="$*" > "$work/marrow.properties"
+if [ "$(uname)" = Linux ]; then
+  while read -r option; do
+    options+=(--java-options "$option")
+  done < <(grep -v '^#' "$root/tools/window.jvm")
+fi
 "$bin/jpackage" --type app-image --name "$name" --app-version "$version" --vendor "Clean Marrow" \
   --input "$work/jars" --main-jar desktop.jar --main-class org.cleanmarrow.desktop.Launcher \
   --add-launcher "marrow=$work/marrow.properties" --icon "$icons/icon-256.png" --dest "$work" \

@@ -1,5 +1,6 @@
 package org.cleanmarrow.bench;
 
+import org.cleanmarrow.desktop.desk.WorkThreads;
 import org.cleanmarrow.model.Asset;
 
 /**
@@ -14,6 +15,7 @@ public final class Bench {
     private Bench() {}
 
     public static void main(String[] arguments) throws Exception {
+        WorkThreads.giveWay();
         Report report = new Report();
         System.out.printf(
                 "%s, Java %s, %d cores, %d MB heap at most%n",

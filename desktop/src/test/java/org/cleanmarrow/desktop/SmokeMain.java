@@ -1,6 +1,10 @@
 package org.cleanmarrow.desktop;
 
+import java.io.File;
+import java.io.IOException;
+import java.nio.file.Files;
 import java.util.HashSet;
+import java.util.Objects;
 import java.util.Set;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
@@ -11,6 +15,7 @@ import javafx.scene.image.WritableImage;
 import javafx.stage.Stage;
 import javafx.stage.Window;
 import javafx.util.Duration;
+import org.cleanmarrow.desktop.desk.WorkThreads;
 
 /** Starts the application as a user does, looks at its window until the pilot stands in it, and closes it. */
 public final class SmokeMain {
@@ -47,13 +52,30 @@ public final class SmokeMain {
             if (colours.size() > 1000) {
                 System.out.println("SHOWN " + name.getText());
                 System.out.println("COLOURS " + colours.size());
+                sayPriorities();
                 app.stop();
                 Platform.exit();
             }
         }
     }
 
+    private static void sayPriorities() {
+        for (File task : Objects.requireNonNull(new File("/proc/self/task").listFiles())) {
+            try {
+                String stat = Files.readString(task.toPath().resolve("stat"));
+                // The name stands in parentheses and may hold any of its own.
+                int after = stat.lastIndexOf(')');
+                System.out.println("NICE " + stat.substring(after + 2).split(" ")[16] + " "
+                        + stat.substring(stat.indexOf('(') + 1, after));
+            } catch (IOException e) {
+                // It ended meanwhile.
+                continue;
+            }
+        }
+    }
+
     public static void main(String[] arguments) {
+        WorkThreads.giveWay();
         Application.launch(Watched.class);
     }
 }

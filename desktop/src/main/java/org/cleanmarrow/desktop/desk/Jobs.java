@@ -23,7 +23,7 @@ public final class Jobs {
         doing.set(p == null ? "" : p.doing());
     });
     private final WorkQueue student = new WorkQueue("study", p -> {});
-    private final WorkQueue glance = new WorkQueue("glance", p -> {});
+    private final WorkQueue glance = new WorkQueue("glance", WorkThreads.SEEN, p -> {});
 
     Jobs() {}
 

@@ -55,10 +55,14 @@ final class WorkQueue {
     }
 
     WorkQueue(String name, Consumer<Progress> progress) {
+        this(name, WorkThreads.WORK, progress);
+    }
+
+    WorkQueue(String name, int priority, Consumer<Progress> progress) {
         this.name = name;
         this.progress = progress;
         executor = Executors.newSingleThreadExecutor(
-                Thread.ofPlatform().daemon().name(name).factory());
+                Thread.ofPlatform().daemon().name(name).priority(priority).factory());
     }
 
     /** True while anything is queued or running, or its result is on the way. */

@@ -8,6 +8,7 @@ import javafx.application.Platform;
 import javafx.scene.image.PixelFormat;
 import javafx.scene.image.WritableImage;
 import org.cleanmarrow.desktop.desk.AppLog;
+import org.cleanmarrow.desktop.desk.WorkThreads;
 
 /** Draws the newest picture that was ordered, on a thread of its own; those that were overtaken are never drawn. */
 final class UvPainter {
@@ -23,7 +24,11 @@ final class UvPainter {
 
     UvPainter(Consumer<WritableImage> shown) {
         this.shown = shown;
-        thread = Thread.ofPlatform().daemon().name("uv-view").unstarted(this::run);
+        thread = Thread.ofPlatform()
+                .daemon()
+                .name("uv-view")
+                .priority(WorkThreads.SEEN)
+                .unstarted(this::run);
         thread.start();
     }
 

@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop.viewport;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.LinkedBlockingQueue;
 import org.cleanmarrow.desktop.desk.AppLog;
+import org.cleanmarrow.desktop.desk.WorkThreads;
 import org.cleanmarrow.desktop.text.Labels;
 
 /**
@@ -15,7 +16,7 @@ final class RenderThread {
     private final BlockingQueue<Orders> waiting = new LinkedBlockingQueue<>();
 
     private RenderThread() {
-        Thread.ofPlatform().daemon().name("viewport").start(this::run);
+        Thread.ofPlatform().daemon().name("viewport").priority(WorkThreads.SEEN).start(this::run);
     }
 
     static RenderThread get() {
