@@ -7,8 +7,11 @@ import javafx.application.Platform;
 import javafx.scene.Scene;
 import javafx.scene.control.Label;
 import javafx.stage.Stage;
+import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.AppFolder;
 import org.cleanmarrow.desktop.desk.Desk;
+import org.cleanmarrow.desktop.desk.DeskFiles;
+import org.cleanmarrow.desktop.desk.WorkThreads;
 import org.cleanmarrow.desktop.window.MainWindow;
 
 /** Starts a window in a process of its own, says after how many milliseconds it could be used, and ends. */
@@ -17,7 +20,11 @@ public final class StartMain {
 
     /** @param arguments {@code empty}, {@code window} or {@code demo} */
     public static void main(String[] arguments) throws Exception {
+        WorkThreads.giveWay();
         String what = arguments[0];
+        if (what.equals("demo")) {
+            DeskFiles.makeAhead(Demo.pilot());
+        }
         var home = Files.createTempDirectory("marrow-start");
         Platform.startup(() -> {
             Stage stage = new Stage();
@@ -33,9 +40,7 @@ public final class StartMain {
             stage.show();
             if (what.equals("demo")) {
                 desk.files().openDemo();
-                once(() -> desk.isOpen()
-                        && window.viewport().bounds().diagonal() > 0
-                        && !window.viewport().isBusy());
+                once(window.viewport()::showsAsset);
             } else {
                 once(() -> true);
             }

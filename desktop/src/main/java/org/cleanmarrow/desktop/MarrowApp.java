@@ -2,6 +2,7 @@ package org.cleanmarrow.desktop;
 
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Optional;
 import javafx.application.Application;
 import javafx.scene.Scene;
 import javafx.scene.image.Image;
@@ -49,12 +50,20 @@ public final class MarrowApp extends Application {
         List<String> files = !arguments.isEmpty() && arguments.getFirst().equals("open")
                 ? arguments.subList(1, arguments.size())
                 : arguments;
-        if (!arguments.isEmpty() && arguments.getFirst().equals("demo")) {
-            String name = arguments.size() > 1 ? arguments.get(1) : Demo.pilot().name();
-            desk.files().openDemo(Demo.named(name).orElse(Demo.pilot()));
+        Optional<Demo> demo = demo(arguments);
+        if (demo.isPresent()) {
+            desk.files().openDemo(demo.get());
         } else if (!files.isEmpty()) {
             desk.files().open(files.stream().map(Path::of).toList());
         }
+    }
+
+    /** The demo asset that the arguments ask for. */
+    static Optional<Demo> demo(List<String> arguments) {
+        if (arguments.isEmpty() || !arguments.getFirst().equals("demo")) {
+            return Optional.empty();
+        }
+        return Demo.named(arguments.size() > 1 ? arguments.get(1) : "").or(() -> Optional.of(Demo.pilot()));
     }
 
     @Override

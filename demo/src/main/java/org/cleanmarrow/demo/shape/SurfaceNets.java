@@ -1,5 +1,6 @@
 package org.cleanmarrow.demo.shape;
 
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.stream.IntStream;
@@ -10,6 +11,9 @@ import org.joml.Vector3d;
  * (surface nets, Gibson 1998), then drawn onto the surface along its slope.
  */
 public final class SurfaceNets {
+    /** How much a field may rise over a distance, as a share of it. */
+    private static final double STEEPEST = 2;
+
     private final Field field;
     private final Vector3d min;
     private final double cell;
@@ -41,9 +45,7 @@ public final class SurfaceNets {
     private Shell run() {
         IntStream.range(0, nz).parallel().forEach(k -> {
             for (int j = 0; j < ny; j++) {
-                for (int i = 0; i < nx; i++) {
-                    values[index(i, j, k)] = (float) field.at(min.x + i * cell, min.y + j * cell, min.z + k * cell);
-                }
+                fill(j, k);
             }
         });
         for (int k = 0; k + 1 < nz; k++) {
@@ -62,6 +64,17 @@ public final class SurfaceNets {
         }
         drawOntoSurface();
         return shell.withoutLoosePoints();
+    }
+
+    /** A row of the grid. Where a value is large the surface is far, and of what lies between only the sign is asked. */
+    private void fill(int j, int k) {
+        for (int i = 0; i < nx; ) {
+            float value = (float) field.at(min.x + i * cell, min.y + j * cell, min.z + k * cell);
+            int alike = Math.max(1, (int) (Math.abs(value) / (STEEPEST * cell)));
+            int end = Math.min(nx, i + alike);
+            Arrays.fill(values, index(i, j, k), index(end, j, k), value);
+            i = end;
+        }
     }
 
     private int index(int i, int j, int k) {

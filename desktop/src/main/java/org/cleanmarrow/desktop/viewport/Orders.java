@@ -10,6 +10,7 @@ import javafx.application.Platform;
 import javafx.scene.image.PixelBuffer;
 import javafx.scene.image.PixelFormat;
 import javafx.scene.image.WritableImage;
+import org.cleanmarrow.model.Asset;
 import org.lwjgl.BufferUtils;
 
 /**
@@ -27,6 +28,7 @@ final class Orders {
     private final BlockingQueue<Frame> free = new ArrayBlockingQueue<>(FRAMES);
     private final Deque<Frame> onScreen = new ArrayDeque<>();
     private Picture wanted;
+    private Asset onScreenNow;
     private boolean busy;
     private boolean closed;
     private int tries;
@@ -109,7 +111,13 @@ final class Orders {
         return closed;
     }
 
-    private void show(Frame frame) {
+    /** What the last picture that was shown is of; null for none. On the interface thread. */
+    Asset shows() {
+        return onScreenNow;
+    }
+
+    private void show(Frame frame, Asset of) {
+        onScreenNow = of;
         frame.pixels.updateBuffer(b -> null);
         shown.accept(frame.image);
         onScreen.add(frame);
@@ -141,7 +149,7 @@ final class Orders {
         if (!picture.still()) {
             movingMilliseconds = (System.nanoTime() - start) / 1e6;
         }
-        Platform.runLater(() -> show(frame));
+        Platform.runLater(() -> show(frame, picture.now()));
         done();
     }
 

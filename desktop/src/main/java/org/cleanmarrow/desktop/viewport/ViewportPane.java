@@ -179,6 +179,11 @@ public final class ViewportPane extends Pane {
         return renderer.isBusy() || !still;
     }
 
+    /** Whether the picture on the screen is of the asset that is looked at. */
+    public boolean showsAsset() {
+        return desk.isOpen() && renderer.shows() == desk.now();
+    }
+
     public void close() {
         turner.stop();
         renderer.close();
