@@ -1,5 +1,7 @@
 package org.cleanmarrow.bench;
 
+import java.lang.management.ManagementFactory;
+import java.lang.management.ThreadMXBean;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -28,6 +30,9 @@ final class BenchedWindow {
 
     /** How often what a wait is spent in is looked at, milliseconds. */
     private static final long LOOK = 3;
+
+    private static final String STOPPED = "stopped, or without a core";
+    private static final ThreadMXBean THREADS = ManagementFactory.getThreadMXBean();
 
     private static final double[] EDGES = {4, 8, 16.7, 33, 50, 100, 250, 1000};
 
@@ -95,14 +100,26 @@ final class BenchedWindow {
             CountDownLatch answered = new CountDownLatch(1);
             Platform.runLater(answered::countDown);
             try {
-                Map<String, Integer> seen = new TreeMap<>();
+                Map<String, Double> spent = new TreeMap<>();
+                long looked = start;
+                long used = THREADS.getThreadCpuTime(interfaceThread.threadId());
                 while (!answered.await(LOOK, TimeUnit.MILLISECONDS)) {
-                    seen.merge(where(), 1, Integer::sum);
+                    String where = where();
+                    boolean runs = interfaceThread.getState() == Thread.State.RUNNABLE;
+                    long now = System.nanoTime();
+                    long usedNow = THREADS.getThreadCpuTime(interfaceThread.threadId());
+                    double passed = (now - looked) / 1e6;
+                    // Who could run and did not was stopped by the virtual machine or waited for a core.
+                    double ran = runs ? Math.min(passed, (usedNow - used) / 1e6) : passed;
+                    spent.merge(where, ran, Double::sum);
+                    spent.merge(STOPPED, passed - ran, Double::sum);
+                    looked = now;
+                    used = usedNow;
                 }
                 double wait = (System.nanoTime() - start) / 1e6;
                 waits.add(new double[] {wait});
                 if (wait > FELT) {
-                    blame(wait, seen);
+                    blame(spent);
                 }
                 Thread.sleep(2);
             } catch (InterruptedException e) {
@@ -111,24 +128,22 @@ final class BenchedWindow {
         }
     }
 
-    /** A wait is ours where code of ours was what it was spent in for longer than anybody feels. */
-    private void blame(double wait, Map<String, Integer> seen) {
-        int looks = seen.values().stream().mapToInt(Integer::intValue).sum();
-        int own = seen.entrySet().stream()
+    /** A wait is ours where code of ours worked, or waited for another thread, for longer than anybody feels. */
+    private void blame(Map<String, Double> spent) {
+        double ours = spent.entrySet().stream()
                 .filter(e -> !isToolkits(e.getKey()))
-                .mapToInt(Map.Entry::getValue)
+                .mapToDouble(Map.Entry::getValue)
                 .sum();
-        double ours = wait * own / Math.max(1, looks);
         longestOwn = Math.max(longestOwn, ours);
         boolean toolkit = ours <= FELT;
-        seen.entrySet().stream()
+        spent.entrySet().stream()
                 .filter(e -> isToolkits(e.getKey()) == toolkit)
                 .max(Map.Entry.comparingByValue())
                 .ifPresent(e -> slow.merge(e.getKey(), 1, Integer::sum));
     }
 
     private static boolean isToolkits(String where) {
-        return where.startsWith("toolkit") || where.equals("idle");
+        return where.startsWith("toolkit") || where.equals("idle") || where.equals(STOPPED);
     }
 
     /** What the interface thread is in: our own code where it is, otherwise what the toolkit does. */
@@ -180,7 +195,7 @@ final class BenchedWindow {
         int felt = slow.values().stream().mapToInt(Integer::intValue).sum();
         report.note(String.format(
                 Locale.ROOT,
-                "%d waits over %.0f ms: %d in code of ours, %d in the toolkit's own",
+                "%d waits over %.0f ms: %d in code of ours, %d in the toolkit's own or without a core",
                 felt,
                 FELT,
                 felt - toolkit,
