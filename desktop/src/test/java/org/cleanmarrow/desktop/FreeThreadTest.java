@@ -135,6 +135,14 @@ public class FreeThreadTest extends DeskWindow {
             return null;
         });
         quiet();
+        on(() -> {
+            desk.files().close();
+            return null;
+        });
+        quiet();
+        click("#welcome-recover");
+        quiet();
+        assertThat(on(() -> desk.history().done())).isNotEmpty();
         assertThat(begun).isEmpty();
     }
 

@@ -13,6 +13,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Stream;
 import org.cleanmarrow.formats.file.SafeFiles;
+import org.cleanmarrow.work.Threads;
 
 /** Where the application keeps what outlives a session: recent files, and work to go on with. */
 public final class AppFolder {
@@ -209,6 +210,7 @@ public final class AppFolder {
     }
 
     public void discard(Leftover leftover) {
+        Threads.begins("a file");
         try {
             Files.deleteIfExists(leftover.file);
         } catch (IOException e) {

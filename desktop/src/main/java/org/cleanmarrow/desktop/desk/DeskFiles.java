@@ -316,7 +316,7 @@ public final class DeskFiles {
                 },
                 r -> {
                     desk.take(r.read.opened, r.source, r.read.files, r.ledger, r.done);
-                    desk.folder().discard(leftover);
+                    forget(leftover);
                     jobs.say(Labels.of("said.recovered", r.done.size()));
                 });
     }

@@ -58,7 +58,7 @@ final class FindingsList extends VBox {
         all.setId("mend-all");
         all.setMinWidth(USE_PREF_SIZE);
         all.setOnAction(e -> mend.propose());
-        all.disableProperty().bind(mend.busyProperty());
+        all.disableProperty().bind(mend.busyProperty().or(desk.asset().isNull()));
         Label title = Widgets.heading("findings.here");
         count.getStyleClass().add("ink-2");
         HBox heading = new HBox(8, title, count, Widgets.spring(), all);

@@ -66,9 +66,6 @@ final class MendAll extends VBox {
 
     /** Finds the plan for the open station; for all stations at the last. */
     void propose() {
-        if (!desk.isOpen()) {
-            return;
-        }
         Asset asset = desk.now();
         Target target = desk.target().get();
         Station station = desk.station().get();

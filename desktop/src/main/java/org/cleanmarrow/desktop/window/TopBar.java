@@ -58,6 +58,7 @@ final class TopBar extends HBox {
         settings.getStyleClass().add("quiet");
         Button deliver = Widgets.mainButton(
                 "to-delivery", "top.deliver", () -> desk.station().set(Station.DELIVERY));
+        deliver.disableProperty().bind(desk.asset().isNull());
         Label for_ = new Label(Labels.of("top.for"));
         for_.getStyleClass().add("ink-2");
         find.setMinWidth(110);
