@@ -19,7 +19,7 @@ final class FormatOption {
     @Option(
             names = "--as",
             paramLabel = "FORMAT",
-            description = "glb, dae, usda, usdz, obj, obj-sequence, ply or bvh; glb where it is left out")
+            description = "glb, gltf, dae, usda, usdz, obj, obj-sequence, ply or bvh; glb where it is left out")
     private String format;
 
     @Option(

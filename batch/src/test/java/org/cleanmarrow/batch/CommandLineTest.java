@@ -356,7 +356,7 @@ public class CommandLineTest {
     @Test
     public void everyFormatIsDeliveredOnDemandAndWhatItCannotHoldIsSaid() throws Exception {
         Path out = folder.resolve("formats");
-        for (String format : List.of("glb", "dae", "obj", "ply")) {
+        for (String format : List.of("glb", "gltf", "dae", "obj", "ply")) {
             Said said = Said.run(
                     "run",
                     ledger("{\"step\": \"trim-ends\"}").toString(),
@@ -376,7 +376,7 @@ public class CommandLineTest {
         }
         Said none = Said.run("run", ledger("").toString(), pilot.toString(), "--out", out.toString(), "--as", "xyz");
         assertThat(none.code()).isEqualTo(2);
-        assertThat(none.err()).contains("xyz").contains("glb, dae");
+        assertThat(none.err()).contains("xyz").contains("glb, gltf, dae");
         assertThat(none.out()).isEmpty();
     }
 

@@ -3,6 +3,7 @@ package org.cleanmarrow.desktop;
 import java.util.Arrays;
 import java.util.List;
 import javafx.application.Application;
+import org.cleanmarrow.demo.Demo;
 import org.cleanmarrow.desktop.desk.DeskFiles;
 import org.cleanmarrow.desktop.desk.WorkThreads;
 import org.cleanmarrow.desktop.shots.Shots;
@@ -19,7 +20,7 @@ public final class Launcher {
             System.setProperty("java.awt.headless", "true");
             Shots.main(Arrays.copyOfRange(arguments, 1, arguments.length));
         } else {
-            MarrowApp.demo(List.of(arguments)).ifPresent(DeskFiles::makeAhead);
+            MarrowApp.demo(List.of(arguments)).flatMap(Demo::named).ifPresent(DeskFiles::makeAhead);
             Application.launch(MarrowApp.class, arguments);
         }
     }

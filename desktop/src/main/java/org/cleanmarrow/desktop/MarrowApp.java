@@ -50,7 +50,7 @@ public final class MarrowApp extends Application {
         List<String> files = !arguments.isEmpty() && arguments.getFirst().equals("open")
                 ? arguments.subList(1, arguments.size())
                 : arguments;
-        Optional<Demo> demo = demo(arguments);
+        Optional<String> demo = demo(arguments);
         if (demo.isPresent()) {
             desk.files().openDemo(demo.get());
         } else if (!files.isEmpty()) {
@@ -58,12 +58,12 @@ public final class MarrowApp extends Application {
         }
     }
 
-    /** The demo asset that the arguments ask for. */
-    static Optional<Demo> demo(List<String> arguments) {
-        if (arguments.isEmpty() || !arguments.getFirst().equals("demo")) {
-            return Optional.empty();
-        }
-        return Demo.named(arguments.size() > 1 ? arguments.get(1) : "").or(() -> Optional.of(Demo.pilot()));
+    /** Name of the demo asset that the arguments ask for. */
+    static Optional<String> demo(List<String> arguments) {
+        return arguments.isEmpty() || !arguments.getFirst().equals("demo")
+                ? Optional.empty()
+                : Optional.of(
+                        arguments.size() > 1 ? arguments.get(1) : Demo.pilot().name());
     }
 
     @Override

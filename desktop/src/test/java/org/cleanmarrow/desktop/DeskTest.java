@@ -107,6 +107,23 @@ public class DeskTest extends DeskWindow {
     }
 
     @Test
+    public void aDemoAssetThatIsNotThereIsSaidToBeSo() throws Exception {
+        on(() -> {
+            desk.files().openDemo("heron");
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.isOpen())).isFalse();
+        assertThat(text("#message")).contains("\"heron\"").contains("marsh-heron");
+        on(() -> {
+            desk.files().openDemo("marsh-heron");
+            return null;
+        });
+        quiet();
+        assertThat(on(() -> desk.now().name())).isEqualTo("marsh-heron");
+    }
+
+    @Test
     public void aRefusedStepChangesNothingAndSaysWhy() throws Exception {
         openDemo();
         apply(new Rename(Rename.Kind.NODE, "hips", "head"));

@@ -62,8 +62,8 @@ public final class Formats {
                     // A JSON object; nothing else that is read begins so.
                     begins("{"),
                     GLTF,
-                    Optional.empty(),
-                    EnumSet.noneOf(Capability.class)),
+                    Optional.of((asset, base, pictures, work) -> GltfWriter.separate(asset, base, pictures)),
+                    Format.allBut(POLYGONS)),
             new Format(
                     "COLLADA",
                     List.of("dae"),

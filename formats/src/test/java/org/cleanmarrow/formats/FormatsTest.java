@@ -81,8 +81,12 @@ public class FormatsTest {
                 continue;
             }
             Written written = AssetFiles.write(asset, format.ending(), "figure", Work.QUIET);
-            Asset back = format.reader()
-                    .read(written.pieces().getFirst().bytes(), "figure." + format.ending(), null, Work.QUIET);
+            Path folder = Files.createTempDirectory("held");
+            for (Written.Piece piece : written.pieces()) {
+                Files.write(folder.resolve(piece.name()), piece.bytes());
+            }
+            Written.Piece first = written.pieces().getFirst();
+            Asset back = format.reader().read(first.bytes(), first.name(), folder, Work.QUIET);
             List<String> losses =
                     Losses.between(asset, back).stream().map(Object::toString).toList();
             assertThat(format.leavesOut(asset).isPresent())

@@ -9,7 +9,9 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import org.cleanmarrow.convention.Conventions;
+import org.cleanmarrow.formats.file.Pictures;
 import org.cleanmarrow.formats.file.ReadFailed;
+import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.gltf.GltfReader;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
@@ -231,18 +233,34 @@ public class RoundTripTest {
     @Test
     public void separateFilesAreReadBackWithTheirPictures() throws Exception {
         Asset asset = Samples.read("BoxTextured.gltf");
-        Path folder = Files.createTempDirectory("marrow");
-        for (Map.Entry<String, byte[]> file :
-                GltfWriter.files(asset, "box with space").entrySet()) {
-            Files.write(folder.resolve(file.getKey()), file.getValue());
+        Map<Pictures.Place, Integer> files =
+                Map.of(Pictures.Place.EMBEDDED, 2, Pictures.Place.BESIDE, 3, Pictures.Place.FOLDER, 3);
+        for (Pictures.Place place : Pictures.Place.values()) {
+            Path folder = Files.createTempDirectory("marrow");
+            List<Written.Piece> pieces = GltfWriter.separate(
+                            asset, "box with space", new Pictures(place, "box with space"))
+                    .pieces();
+            assertThat(pieces).hasSize(files.get(place));
+            for (Written.Piece piece : pieces) {
+                Path file = folder.resolve(piece.name());
+                Files.createDirectories(file.getParent());
+                Files.write(file, piece.bytes());
+            }
+            Asset again = AssetFiles.open(folder.resolve("box with space.gltf"), Work.QUIET);
+            assertThat(again.images().getFirst().bytes())
+                    .isEqualTo(asset.images().getFirst().bytes());
+            assertThat(MotionProbe.compare(asset, again, Work.QUIET).largestMetres())
+                    .isZero();
+            assertThat(again.nodes().stream().map(Node::name).toList())
+                    .isEqualTo(asset.nodes().stream().map(Node::name).toList());
         }
-        Asset again = AssetFiles.open(folder.resolve("box with space.gltf"), Work.QUIET);
-        assertThat(again.images().getFirst().bytes())
-                .isEqualTo(asset.images().getFirst().bytes());
-        assertThat(MotionProbe.compare(asset, again, Work.QUIET).largestMetres())
-                .isZero();
-        assertThat(again.nodes().stream().map(Node::name).toList())
-                .isEqualTo(asset.nodes().stream().map(Node::name).toList());
+        assertThat(GltfWriter.separate(
+                                Asset.of("bare", Conventions.GLTF, List.of(), List.of(), List.of(), List.of()),
+                                "bare",
+                                Pictures.embedded("bare"))
+                        .pieces())
+                .as("nothing needs a buffer")
+                .hasSize(1);
     }
 
     /** Extras are any JSON (glTF 2.0, 3.12): tags are read where they are words, and carried as they are where not. */

@@ -16,6 +16,8 @@ import org.cleanmarrow.convention.Conventions;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Target;
+import org.cleanmarrow.formats.file.Pictures;
+import org.cleanmarrow.formats.file.Written;
 import org.cleanmarrow.formats.gltf.GltfWriter;
 import org.cleanmarrow.kit.RandomAssets;
 import org.cleanmarrow.kit.Solids;
@@ -158,9 +160,10 @@ public class ValidatorTest {
                 Files.write(glb, GltfWriter.glb(state));
                 written.add(glb);
             }
-            for (Map.Entry<String, byte[]> file :
-                    GltfWriter.files(trimmed, "apart-" + seed).entrySet()) {
-                Files.write(folder.resolve(file.getKey()), file.getValue());
+            String apart = "apart-" + seed;
+            for (Written.Piece piece : GltfWriter.separate(trimmed, apart, new Pictures(Pictures.Place.BESIDE, apart))
+                    .pieces()) {
+                Files.write(folder.resolve(piece.name()), piece.bytes());
             }
             written.add(folder.resolve("apart-" + seed + ".gltf"));
         }

@@ -285,7 +285,7 @@ public class WritersTest {
                 .hasMessageContaining("root");
         assertThatThrownBy(() -> AssetFiles.write(several, "xyz", "x", Work.QUIET))
                 .isInstanceOf(Refused.class)
-                .hasMessageContaining("glb, dae");
+                .hasMessageContaining("glb, gltf, dae");
         assertThat(AssetFiles.write(several, "obj", "x", Work.QUIET).notes())
                 .anyMatch(n -> n.contains("joints; one skin;") && n.contains("3 clips"));
     }

@@ -1,6 +1,7 @@
 package org.cleanmarrow.checks.skeleton;
 
 import java.util.List;
+import org.cleanmarrow.edit.NewNodes;
 import org.cleanmarrow.examination.Check;
 import org.cleanmarrow.examination.Examination;
 import org.cleanmarrow.examination.Finding;
@@ -36,7 +37,8 @@ public final class RootMissing implements Check {
                 : Finding.of(this, Severity.BLOCKER, "", first, 1, first);
         return List.of(finding.at(Finding.Place.node(tops.getFirst()))
                 .fixedBy(new AddRoot(
-                        freeName(asset), examination.frozen().isPresent() && handsDown(examination, tops))));
+                        NewNodes.free(asset, "root"),
+                        examination.frozen().isPresent() && handsDown(examination, tops))));
     }
 
     /** True where what stands above a top would leave a scale in it. */
@@ -46,17 +48,5 @@ public final class RootMissing implements Check {
                 .filter(t -> parents[t] >= 0)
                 .map(t -> examination.world()[parents[t]].getScale(new Vector3d()))
                 .anyMatch(s -> !s.equals(new Vector3d(1), 1e-4));
-    }
-
-    private static String freeName(Asset asset) {
-        String name = "root";
-        for (int i = 2; taken(asset, name); i++) {
-            name = "root_" + i;
-        }
-        return name;
-    }
-
-    private static boolean taken(Asset asset, String name) {
-        return asset.nodes().stream().anyMatch(n -> n.name().equals(name));
     }
 }

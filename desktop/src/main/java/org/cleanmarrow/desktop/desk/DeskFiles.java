@@ -151,6 +151,14 @@ public final class DeskFiles {
         openDemo(Demo.pilot());
     }
 
+    /** Opens the demo asset of a name; where there is none of it, says so and which there are. */
+    public void openDemo(String name) {
+        Demo.named(name).ifPresentOrElse(this::openDemo, () -> {
+            String all = Demo.ALL.stream().map(Demo::name).collect(Collectors.joining(", "));
+            jobs.fail(new Exception(Labels.of("said.demo.none", name, all)));
+        });
+    }
+
     public void openDemo(Demo demo) {
         jobs.run(w -> demo.asset().get(), asset -> {
             desk.take(alone(asset), DEMO + demo.name(), List.of(), Ledger.EMPTY, List.of());

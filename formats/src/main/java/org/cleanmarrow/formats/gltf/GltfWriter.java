@@ -7,7 +7,6 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -38,7 +37,10 @@ import org.cleanmarrow.model.Skin;
 import org.cleanmarrow.model.Storage;
 import org.cleanmarrow.query.Extensions;
 import org.jspecify.annotations.Nullable;
+import tools.jackson.core.util.DefaultIndenter;
+import tools.jackson.core.util.DefaultPrettyPrinter;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.ObjectWriter;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
@@ -50,26 +52,27 @@ import tools.jackson.databind.node.ObjectNode;
  */
 public final class GltfWriter {
     private static final JsonNodeFactory MAKE = JsonNodeFactory.instance;
+    /** The same bytes on every system. */
+    private static final ObjectWriter TEXT = JsonMapper.shared()
+            .writer()
+            .with(new DefaultPrettyPrinter().withObjectIndenter(new DefaultIndenter("  ", "\n")));
 
     private final Asset asset;
-    private final boolean embedPictures;
-    /** Files of their own for them; null: those that they came from. */
+    /** Files of their own for the pictures; null: they are embedded. */
     private final PictureFiles.@Nullable Names pictures;
 
     private final ObjectNode root = MAKE.objectNode();
     private final BufferWriter buffer = new BufferWriter();
-    private final Map<String, byte[]> files = new LinkedHashMap<>();
     private final Map<Influences, List<int[]>> influenceAccessors = new HashMap<>();
 
-    private GltfWriter(Asset asset, boolean embedPictures, PictureFiles.@Nullable Names pictures) {
+    private GltfWriter(Asset asset, PictureFiles.@Nullable Names pictures) {
         this.asset = RigidBodiesWriter.spelled(CacheMorphs.spelled(ClothFile.spelled(asset)));
-        this.embedPictures = embedPictures;
         this.pictures = pictures;
     }
 
     /** The asset as one GLB. Pictures are put inside; those whose file is missing stay named. */
     public static byte[] glb(Asset asset) {
-        return new GltfWriter(asset, true, null).glb();
+        return new GltfWriter(asset, null).glb();
     }
 
     /**
@@ -78,12 +81,15 @@ public final class GltfWriter {
      * @param base name of the GLB without ending
      */
     public static Written write(Asset asset, String base, Pictures pictures) {
-        boolean embedded = pictures.place() == Pictures.Place.EMBEDDED;
         PictureFiles.Names names = new PictureFiles.Names(asset, pictures);
-        byte[] glb = new GltfWriter(asset, embedded, names).glb();
+        byte[] glb = new GltfWriter(asset, apart(names, pictures)).glb();
         List<Written.Piece> pieces = new ArrayList<>(List.of(new Written.Piece(base + ".glb", glb, asset)));
         pieces.addAll(names.pieces());
         return new Written(pieces, List.of());
+    }
+
+    private static PictureFiles.@Nullable Names apart(PictureFiles.Names names, Pictures pictures) {
+        return pictures.place() == Pictures.Place.EMBEDDED ? null : names;
     }
 
     private byte[] glb() {
@@ -92,22 +98,23 @@ public final class GltfWriter {
     }
 
     /**
-     * The asset as a {@code .gltf} with its buffer and pictures beside it.
+     * The asset as a {@code .gltf} that people can read, with its buffer in {@code base.bin} and its pictures where they are wanted:
+     * those that are embedded lie in the buffer. There is no buffer where nothing needs one.
      *
-     * @param baseName file name without ending
-     * @return file names, without folders unless the pictures had some, and their bytes
+     * @param base name of both without ending
      */
-    public static Map<String, byte[]> files(Asset asset, String baseName) {
-        GltfWriter writer = new GltfWriter(asset, false, null);
-        writer.document(baseName + ".bin");
-        Map<String, byte[]> out = new LinkedHashMap<>();
-        String text = JsonMapper.shared().writerWithDefaultPrettyPrinter().writeValueAsString(writer.root);
-        out.put(baseName + ".gltf", text.getBytes(StandardCharsets.UTF_8));
-        if (writer.buffer.bytes().length > 0) {
-            out.put(baseName + ".bin", writer.buffer.bytes());
+    public static Written separate(Asset asset, String base, Pictures pictures) {
+        PictureFiles.Names names = new PictureFiles.Names(asset, pictures);
+        GltfWriter writer = new GltfWriter(asset, apart(names, pictures));
+        writer.document(base + ".bin");
+        byte[] text = TEXT.writeValueAsString(writer.root).getBytes(StandardCharsets.UTF_8);
+        List<Written.Piece> pieces = new ArrayList<>(List.of(new Written.Piece(base + ".gltf", text, asset)));
+        byte[] bytes = writer.buffer.bytes();
+        if (bytes.length > 0) {
+            pieces.add(new Written.Piece(base + ".bin", bytes, null));
         }
-        out.putAll(writer.files);
-        return out;
+        pieces.addAll(names.pieces());
+        return new Written(pieces, List.of());
     }
 
     private static byte[] container(byte[] json, byte[] binary) {
@@ -510,26 +517,14 @@ public final class GltfWriter {
         Image image = asset.images().get(number);
         ObjectNode out = carried(image.carried());
         name(out, image.name());
-        if (image.bytes() != null && !embedPictures && pictures != null) {
-            out.put("uri", encode(pictures.file(number)));
-            if (!image.mimeType().isEmpty()) {
-                out.put("mimeType", image.mimeType());
-            }
-            return out;
-        }
-        if (image.bytes() != null && (embedPictures || image.uri().isEmpty())) {
-            String type = image.mimeType().isEmpty() ? sniff(image.bytes()) : image.mimeType();
-            out.put("mimeType", type);
+        if (image.bytes() != null && pictures == null) {
+            out.put("mimeType", image.mimeType().isEmpty() ? sniff(image.bytes()) : image.mimeType());
             out.put("bufferView", buffer.view(image.bytes(), 0, 0));
             return out;
         }
-        out.put("uri", image.uri());
+        out.put("uri", image.bytes() != null ? encode(pictures.file(number)) : image.uri());
         if (!image.mimeType().isEmpty()) {
             out.put("mimeType", image.mimeType());
-        }
-        if (image.bytes() != null) {
-            files.put(
-                    java.net.URLDecoder.decode(image.uri().replace("+", "%2B"), StandardCharsets.UTF_8), image.bytes());
         }
         return out;
     }
