@@ -517,12 +517,13 @@ public final class GltfWriter {
         Image image = asset.images().get(number);
         ObjectNode out = carried(image.carried());
         name(out, image.name());
-        if (image.bytes() != null && pictures == null) {
-            out.put("mimeType", image.mimeType().isEmpty() ? sniff(image.bytes()) : image.mimeType());
-            out.put("bufferView", buffer.view(image.bytes(), 0, 0));
+        byte[] bytes = image.bytes();
+        if (bytes != null && pictures == null) {
+            out.put("mimeType", image.mimeType().isEmpty() ? sniff(bytes) : image.mimeType());
+            out.put("bufferView", buffer.view(bytes, 0, 0));
             return out;
         }
-        out.put("uri", image.bytes() != null ? encode(pictures.file(number)) : image.uri());
+        out.put("uri", bytes != null && pictures != null ? encode(pictures.file(number)) : image.uri());
         if (!image.mimeType().isEmpty()) {
             out.put("mimeType", image.mimeType());
         }
