@@ -11,8 +11,10 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.Stream;
+import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
+import javafx.scene.control.Label;
 import javafx.scene.control.Tooltip;
 import javafx.scene.image.WritableImage;
 import javafx.scene.input.KeyCode;
@@ -104,6 +106,34 @@ public class DeskTest extends DeskWindow {
             return files.filter(f -> f.getFileName().toString().startsWith("work-"))
                     .toList();
         }
+    }
+
+    /** Findings name places in what they were found in: none of them is shown on what is opened in its place, nor taken for clean. */
+    @Test
+    public void whatIsOpenedIsNotCleanBeforeItIsExamined() throws Exception {
+        openDemo();
+        Finding leak = finding("leak");
+        Label spine = (Label) on(() -> scene.lookup("#station-skin .count"));
+        assertThat(on(spine::getText)).isNotEmpty();
+        List<Object> meanwhile = new ArrayList<>();
+        on(() -> {
+            desk.asset().addListener((o, a, b) -> {
+                if (b != null && meanwhile.isEmpty()) {
+                    meanwhile.add(desk.wasExamined());
+                    meanwhile.add(desk.findings());
+                    desk.show(leak);
+                    meanwhile.add(desk.shown().get() == leak);
+                    // Behind what follows every change, and before what the checks find.
+                    Platform.runLater(() -> meanwhile.add(spine.getText()));
+                }
+            });
+            desk.files().openDemo("deck-boots");
+            return null;
+        });
+        quiet();
+        assertThat(meanwhile).containsExactly(false, List.of(), false, "");
+        assertThat(on(() -> desk.isExamined())).isTrue();
+        assertThat(on(spine::getText)).isNotEmpty();
     }
 
     @Test

@@ -74,6 +74,7 @@ public class RecoveryTest extends DeskWindow {
         assertThat(on(() -> ((ListView<?>) scene.lookup("#findings")).getItems()))
                 .isEmpty();
         assertThat(on(() -> scene.lookup("#chip-1"))).isNull();
+        assertThat(text("#findings-count")).as("of nothing").isEmpty();
         assertThat(on(() -> scene.lookup("#to-delivery").isDisabled())).isTrue();
         assertThat(on(() -> scene.lookup("#mend-all").isDisabled())).isTrue();
         Hyperlink goOn = (Hyperlink) find("#welcome-recover");

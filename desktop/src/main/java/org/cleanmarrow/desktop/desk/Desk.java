@@ -82,7 +82,8 @@ public final class Desk {
         targets = new Targets(folder.targets(), jobs::fail);
         recipes = new Recipes(folder.recipes(), jobs::fail);
         target.addListener((o, before, now) -> examine());
-        for (ObservableValue<?> found : List.of(examiner.findings(), poses.all(), preferences.unit())) {
+        for (ObservableValue<?> found :
+                List.of(examiner.findings(), examiner.examined(), poses.all(), preferences.unit())) {
             found.addListener((o, before, now) -> announce());
         }
         files = new DeskFiles(this);
@@ -236,6 +237,11 @@ public final class Desk {
         return findings().stream().filter(f -> f.station() == where).toList();
     }
 
+    /** True once what lies on the desk was examined, be it as it was some steps ago. */
+    public boolean wasExamined() {
+        return isOpen() && examiner.examined().get() != null;
+    }
+
     /** True once the findings are those of the latest state. */
     public boolean isExamined() {
         return isOpen() && examiner.isOf(history().latest(), target.get());
@@ -380,6 +386,8 @@ public final class Desk {
         foreteller.forget();
         letGo.forget();
         playback.stop();
+        // They name places in what lay there before.
+        examiner.forget();
         History lying = ledger.isEmpty() ? history : history.with(ledger, done);
         state.change(s -> s.opened(Piece.of(lying, from, opened.joined())));
         changed();
@@ -762,6 +770,11 @@ public final class Desk {
 
     /** Turns choices and time to a finding's place; the view follows {@link #shown}. */
     public void show(Finding finding) {
+        if (!isExamined()) {
+            // Its place is one of an earlier state.
+            jobs.say(Labels.of("findings.running"));
+            return;
+        }
         Finding.Place place = finding.place();
         Asset latest = history().latest();
         if (now() != latest) {

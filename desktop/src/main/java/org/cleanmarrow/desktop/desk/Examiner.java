@@ -24,10 +24,10 @@ public final class Examiner {
 
     private final WorkQueue queue = new WorkQueue("checks", p -> {});
     private final ReadOnlyObjectWrapper<List<Finding>> findings = new ReadOnlyObjectWrapper<>(List.of());
+    private final ReadOnlyObjectWrapper<Asset> examined = new ReadOnlyObjectWrapper<>();
     private final Consumer<Exception> failed;
     private Asset wanted;
     private Target wantedFor;
-    private Asset examined;
     private Target examinedFor;
 
     Examiner(Consumer<Exception> failed) {
@@ -44,7 +44,12 @@ public final class Examiner {
 
     /** True once the findings are those of this asset for this target. */
     boolean isOf(Asset asset, Target target) {
-        return examined == asset && examinedFor == target;
+        return examined.get() == asset && examinedFor == target;
+    }
+
+    /** What the findings are of; null where nothing was examined since it was last told to forget. */
+    ReadOnlyObjectProperty<Asset> examined() {
+        return examined.getReadOnlyProperty();
     }
 
     /** Finds them, unless they are known; what was asked before is given up. */
@@ -76,9 +81,9 @@ public final class Examiner {
     }
 
     private void found(List<Finding> found) {
-        examined = wanted;
         examinedFor = wantedFor;
         findings.set(found);
+        examined.set(wanted);
     }
 
     /** Findings of an asset for a target, those that are known or else what the checks find now. */

@@ -61,6 +61,7 @@ final class FindingsList extends VBox {
         all.disableProperty().bind(mend.busyProperty().or(desk.asset().isNull()));
         Label title = Widgets.heading("findings.here");
         count.getStyleClass().add("ink-2");
+        count.setId("findings-count");
         HBox heading = new HBox(8, title, count, Widgets.spring(), all);
         heading.setAlignment(Pos.BASELINE_LEFT);
         list.setId("findings");
@@ -84,6 +85,7 @@ final class FindingsList extends VBox {
         clean.setText(!desk.isOpen() ? "" : Labels.of(desk.isExamined() ? "findings.none" : "findings.running"));
         Station station = desk.station().get();
         if (listed == desk.findings() && listedAt == station) {
+            sayCount();
             return;
         }
         listed = desk.findings();
@@ -95,7 +97,11 @@ final class FindingsList extends VBox {
             rows.add(new Row(here.get(i), i, alike.getOrDefault(here.get(i).check(), List.of())));
         }
         list.getItems().setAll(rows);
-        count.setText(Integer.toString(rows.size()));
+        sayCount();
+    }
+
+    private void sayCount() {
+        count.setText(desk.wasExamined() ? Integer.toString(list.getItems().size()) : "");
     }
 
     private Map<String, List<Step>> alike() {

@@ -89,7 +89,7 @@ final class Spine extends VBox {
             Map<Severity, Long> here = findings.getOrDefault(station, Map.of());
             long blockers = here.getOrDefault(Severity.BLOCKER, 0L);
             long cautions = here.getOrDefault(Severity.CAUTION, 0L);
-            boolean known = desk.isOpen();
+            boolean known = desk.wasExamined();
             boolean clean = known && blockers + cautions == 0;
             counts.get(station).setText(!known ? "" : clean ? "✓" : Long.toString(blockers + cautions));
             button.pseudoClassStateChanged(OPEN, desk.station().get() == station);

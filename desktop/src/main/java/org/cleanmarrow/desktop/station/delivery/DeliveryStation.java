@@ -129,7 +129,9 @@ public final class DeliveryStation extends StationDef {
         long blockers = desk.findings().stream()
                 .filter(f -> f.severity() == Severity.BLOCKER)
                 .count();
-        return Labels.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers);
+        return !desk.wasExamined()
+                ? Labels.of("findings.running")
+                : Labels.of(blockers == 0 ? "delivery.clean" : "delivery.blocked", blockers);
     }
 
     /** What is chosen here is no change of the desk: nobody else tells of it. */
