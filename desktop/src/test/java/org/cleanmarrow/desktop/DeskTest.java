@@ -123,6 +123,7 @@ public class DeskTest extends DeskWindow {
                     meanwhile.add(desk.findings());
                     desk.show(leak);
                     meanwhile.add(desk.shown().get() == leak);
+                    meanwhile.add(desk.jobs().message().get().contains("earlier state"));
                     // Behind what follows every change, and before what the checks find.
                     Platform.runLater(() -> meanwhile.add(spine.getText()));
                 }
@@ -131,7 +132,7 @@ public class DeskTest extends DeskWindow {
             return null;
         });
         quiet();
-        assertThat(meanwhile).containsExactly(false, List.of(), false, "");
+        assertThat(meanwhile).containsExactly(false, List.of(), false, true, "");
         assertThat(on(() -> desk.isExamined())).isTrue();
         assertThat(on(spine::getText)).isNotEmpty();
     }

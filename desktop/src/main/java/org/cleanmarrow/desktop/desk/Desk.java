@@ -772,7 +772,7 @@ public final class Desk {
     public void show(Finding finding) {
         if (!isExamined()) {
             // Its place is one of an earlier state.
-            jobs.say(Labels.of("findings.running"));
+            jobs.say(Labels.of("said.earlier"));
             return;
         }
         Finding.Place place = finding.place();
